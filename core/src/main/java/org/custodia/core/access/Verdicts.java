@@ -1,0 +1,73 @@
+package org.custodia.core.access;
+
+import java.time.Clock;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ConcurrentHashMap;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.EventLog;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.operator.Permission;
+import org.custodia.core.site.SiteId;
+import org.custodia.core.site.SystemId;
+
+/** Verdicts on faces, kept in the log. The newest of several on one event holds. */
+public final class Verdicts implements AutoCloseable {
+    private static final int REMEMBERED = 5_000;
+
+    private final EventIntake intake;
+    private final Clock clock;
+    private final Map<EventKey, Verdict> known = new ConcurrentHashMap<>();
+    private final EventIntake.Subscription subscription;
+
+    public Verdicts(EventLog log, EventIntake intake, Clock clock) {
+        this.intake = intake;
+        this.clock = clock;
+        this.subscription = intake.subscribe(events -> events.forEach(this::take));
+        var past = log.find(EventQuery.all().kinds(Kinds.VERDICT).newest(REMEMBERED));
+        for (int i = past.size() - 1; i >= 0; i--) {
+            take(past.get(i));
+        }
+    }
+
+    private void take(Event event) {
+        if (event.kind().equals(Kinds.VERDICT)) {
+            event.detail("verdict")
+                    .flatMap(Verdict::of)
+                    .ifPresent(v -> event.detail("about").map(EventKey::parse).ifPresent(k -> known.put(k, v)));
+        }
+    }
+
+    /** The verdict on an event, if somebody gave one. */
+    public Optional<Verdict> of(EventKey about) {
+        return Optional.ofNullable(known.get(about));
+    }
+
+    /**
+     * Keeps a verdict.
+     *
+     * @param site where the event happened
+     * @throws org.custodia.core.operator.NotPermittedException if the actor may not look at pictures there
+     */
+    public CompletableFuture<Event> give(Actor actor, Event about, Verdict verdict, SiteId site) {
+        actor.require(Permission.SEE_LIVE, site);
+        Event.Builder event = Event.of(new EventKey(new SystemId("custodia"), 1, 0), Kinds.VERDICT, clock.instant())
+                .operator(actor.operator())
+                .detail("operator-name", actor.name())
+                .detail("about", about.key().text())
+                .detail("verdict", verdict.id());
+        about.door().ifPresent(event::door);
+        about.person().ifPresent(event::person);
+        return intake.record(event);
+    }
+
+    @Override
+    public void close() {
+        subscription.close();
+    }
+}

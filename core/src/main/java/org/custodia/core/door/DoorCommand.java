@@ -1,0 +1,60 @@
+package org.custodia.core.door;
+
+import java.time.Instant;
+import java.util.Optional;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorCapability;
+
+/** What an operator can tell a door. */
+public sealed interface DoorCommand {
+    /** Open once; it locks again by itself. */
+    record LetThrough() implements DoorCommand {}
+
+    /** Leave unlocked, until a time where the controller can hold one. */
+    record LeaveUnlocked(Optional<Instant> until) implements DoorCommand {}
+
+    /** Lock at once, whatever the timetable says. */
+    record LockNow() implements DoorCommand {}
+
+    /** Hand back to the timetable. */
+    record BackToTimetable() implements DoorCommand {}
+
+    /** The word under which it crosses a link and stands in the log. */
+    default String word() {
+        if (this instanceof LetThrough) {
+            return "let-through";
+        }
+        if (this instanceof LeaveUnlocked) {
+            return "leave-unlocked";
+        }
+        return this instanceof LockNow ? "lock" : "timetable";
+    }
+
+    /** As said to people. */
+    default String words() {
+        return wordsOf(word());
+    }
+
+    /** As said to people, from the word in the log. */
+    static String wordsOf(String word) {
+        return switch (word) {
+            case "let-through" -> "Let through";
+            case "leave-unlocked" -> "Leave unlocked";
+            case "lock" -> "Lock now";
+            case "timetable" -> "Back to timetable";
+            default -> word;
+        };
+    }
+
+    /** Whether this door can do it. */
+    default boolean supportedBy(Door door) {
+        if (this instanceof LetThrough) {
+            return door.can(DoorCapability.LET_THROUGH);
+        }
+        if (this instanceof LeaveUnlocked leave) {
+            return door.can(DoorCapability.LEAVE_UNLOCKED)
+                    && (leave.until().isEmpty() || door.can(DoorCapability.UNTIL));
+        }
+        return door.can(this instanceof LockNow ? DoorCapability.LOCK : DoorCapability.TIMETABLE);
+    }
+}

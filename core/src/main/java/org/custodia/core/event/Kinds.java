@@ -1,0 +1,70 @@
+package org.custodia.core.event;
+
+import java.util.HashMap;
+import java.util.Map;
+
+/** The kinds Custodia knows: their names for people and their default priority. The list stays open. */
+public final class Kinds {
+    /** What a kind is called and how much it matters when a site has not said otherwise. */
+    public record Entry(EventKind kind, String name, Priority priority) {}
+
+    private static final Map<EventKind, Entry> KNOWN = new HashMap<>();
+
+    public static final EventKind GRANTED = kind("access.granted", "granted", Priority.NONE);
+    public static final EventKind REFUSED = kind("access.refused", "refused", Priority.NOTE);
+    public static final EventKind EXIT_REQUESTED = kind("exit.requested", "exit button", Priority.NONE);
+    public static final EventKind OPENED = kind("door.opened", "opened", Priority.NONE);
+    public static final EventKind CLOSED = kind("door.closed", "closed", Priority.NONE);
+    public static final EventKind FORCED = kind("door.forced", "forced open", Priority.URGENT);
+    public static final EventKind HELD = kind("door.held", "held open", Priority.CAUTION);
+    /** The door's lock mode changed. Details: mode, by, until, next-mode, next-at. */
+    public static final EventKind MODE = kind("door.mode", "lock changed", Priority.NONE);
+    /** Released once, from the desk; it locks again by itself. */
+    public static final EventKind RELEASED = kind("door.released", "let through", Priority.NONE);
+    /** A door's state as its controller reports it. Details as for {@link #MODE}, and position, held, forced, reader. */
+    public static final EventKind REPORT = kind("door.report", "state report", Priority.NONE);
+
+    public static final EventKind READER_OFF = kind("reader.off", "reader off", Priority.CAUTION);
+    public static final EventKind READER_ON = kind("reader.on", "reader on", Priority.NONE);
+    public static final EventKind CONTROLLER_LOST =
+            kind("controller.lost", "controller out of reach", Priority.CAUTION);
+    public static final EventKind CONTROLLER_BACK = kind("controller.back", "controller back", Priority.NONE);
+    public static final EventKind CAMERA_LOST = kind("camera.lost", "camera lost", Priority.CAUTION);
+    public static final EventKind CAMERA_BACK = kind("camera.back", "camera back", Priority.NONE);
+    public static final EventKind LINK_LOST = kind("link.lost", "link lost", Priority.CAUTION);
+    public static final EventKind LINK_BACK = kind("link.back", "link back", Priority.NONE);
+    public static final EventKind GAP = kind("log.gap", "events missing", Priority.CAUTION);
+    public static final EventKind CONFLICT =
+            kind("log.conflict", "event sent twice with other content", Priority.CAUTION);
+    public static final EventKind COMMAND_SENT = kind("command.sent", "command sent", Priority.NONE);
+    public static final EventKind COMMAND_DONE = kind("command.done", "command confirmed", Priority.NONE);
+    public static final EventKind COMMAND_FAILED = kind("command.failed", "command failed", Priority.CAUTION);
+    public static final EventKind COMMAND_UNKNOWN =
+            kind("command.unknown", "command, outcome not known", Priority.CAUTION);
+    /** Who somebody was and why, noted after an act. */
+    public static final EventKind NOTE = kind("operator.note", "note", Priority.NONE);
+
+    public static final EventKind VERDICT = kind("operator.verdict", "verdict", Priority.NONE);
+    public static final EventKind SIGNED_IN = kind("operator.signed-in", "signed in", Priority.NONE);
+    public static final EventKind REFUSED_TO_OPERATOR =
+            kind("operator.not-permitted", "operator not permitted", Priority.CAUTION);
+
+    private Kinds() {}
+
+    private static EventKind kind(String id, String name, Priority priority) {
+        EventKind kind = new EventKind(id);
+        KNOWN.put(kind, new Entry(kind, name, priority));
+        return kind;
+    }
+
+    /** The entry of a kind; for one nobody knows, its own identifier serves as its name. */
+    public static Entry entry(EventKind kind) {
+        Entry known = KNOWN.get(kind);
+        return known != null ? known : new Entry(kind, kind.id(), Priority.NONE);
+    }
+
+    /** Whether the kind is in the list. */
+    public static boolean known(EventKind kind) {
+        return KNOWN.containsKey(kind);
+    }
+}

@@ -1,0 +1,24 @@
+package org.custodia.core.link;
+
+import java.util.concurrent.CompletableFuture;
+import org.custodia.core.door.CommandAnswer;
+import org.custodia.core.door.DoorCommand;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.SystemId;
+
+/** A connection to one access system. Its events go to the intake it was made with. */
+public interface AccessLink extends AutoCloseable {
+    SystemId system();
+
+    LinkStatus status();
+
+    /**
+     * Sends a command once. The same key sent again has no second effect.
+     *
+     * @return what the system answered; never fails, an unreachable system is an answer too
+     */
+    CompletableFuture<CommandAnswer> command(DoorId door, DoorCommand command, String key);
+
+    @Override
+    void close();
+}

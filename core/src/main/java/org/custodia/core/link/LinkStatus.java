@@ -1,0 +1,41 @@
+package org.custodia.core.link;
+
+import java.time.Instant;
+import java.util.Optional;
+import org.custodia.core.site.SystemId;
+
+/**
+ * How a link is doing.
+ *
+ * @param lastHeard when anything last came from the other end
+ * @param problem what went wrong last, in words, while it matters
+ * @param retryAt when it will try again, while it is down
+ * @param done of a backlog: how many events were read so far
+ * @param of of a backlog: how many there are in all
+ */
+public record LinkStatus(
+        SystemId system,
+        String name,
+        State state,
+        Instant since,
+        Optional<Instant> lastHeard,
+        Optional<String> problem,
+        Optional<Instant> retryAt,
+        long done,
+        long of) {
+
+    /** Where a link stands. */
+    public enum State {
+        CONNECTING,
+        READING_BACKLOG,
+        UP,
+        DOWN,
+        CLOSED
+    }
+
+    /** A link that was just made. */
+    public static LinkStatus starting(SystemId system, String name, Instant now) {
+        return new LinkStatus(
+                system, name, State.CONNECTING, now, Optional.empty(), Optional.empty(), Optional.empty(), 0, 0);
+    }
+}

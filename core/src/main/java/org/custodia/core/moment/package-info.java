@@ -1,0 +1,2 @@
+/** The one instant that the whole console shows. */
+package org.custodia.core.moment;

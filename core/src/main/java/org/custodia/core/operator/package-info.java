@@ -1,0 +1,2 @@
+/** Who may do what, and what they did. */
+package org.custodia.core.operator;

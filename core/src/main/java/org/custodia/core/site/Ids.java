@@ -1,0 +1,18 @@
+package org.custodia.core.site;
+
+/** What every id must be. */
+final class Ids {
+    static final int LONGEST = 120;
+
+    private Ids() {}
+
+    static void check(String value) {
+        if (value == null || value.isBlank()) {
+            throw new IllegalArgumentException("an id must not be blank");
+        }
+        if (value.length() > LONGEST) {
+            throw new IllegalArgumentException(
+                    "an id is at most " + LONGEST + " characters, this one has " + value.length());
+        }
+    }
+}

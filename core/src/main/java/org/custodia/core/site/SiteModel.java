@@ -1,0 +1,93 @@
+package org.custodia.core.site;
+
+import java.time.ZoneId;
+import java.time.ZoneOffset;
+import java.util.Collection;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Collectors;
+
+/** All places as they stand at one time. Immutable; a change makes a new one. */
+public final class SiteModel {
+    private final Map<SiteId, Site> sites = new LinkedHashMap<>();
+    private final Map<DoorId, Door> doors = new LinkedHashMap<>();
+    private final Map<CameraId, Camera> cameras = new LinkedHashMap<>();
+    private final Map<DoorId, List<Pairing>> pairings;
+    private final Map<ControllerId, List<Door>> byController;
+    private final Map<SystemId, List<Door>> bySystem;
+
+    /** A model with nothing in it. */
+    public static final SiteModel EMPTY = new SiteModel(List.of(), List.of(), List.of(), List.of());
+
+    /** Pairings of doors or cameras that are not there are left out. */
+    public SiteModel(
+            Collection<Site> sites, Collection<Door> doors, Collection<Camera> cameras, Collection<Pairing> pairings) {
+        sites.forEach(s -> this.sites.put(s.id(), s));
+        doors.forEach(d -> this.doors.put(d.id(), d));
+        cameras.forEach(c -> this.cameras.put(c.id(), c));
+        this.pairings = pairings.stream()
+                .filter(p -> this.doors.containsKey(p.door()) && this.cameras.containsKey(p.camera()))
+                .collect(Collectors.groupingBy(Pairing::door));
+        this.byController = doors.stream().collect(Collectors.groupingBy(Door::controller));
+        this.bySystem = doors.stream().collect(Collectors.groupingBy(Door::system));
+    }
+
+    public Collection<Site> sites() {
+        return sites.values();
+    }
+
+    public Collection<Door> doors() {
+        return doors.values();
+    }
+
+    public Collection<Camera> cameras() {
+        return cameras.values();
+    }
+
+    public Optional<Door> door(DoorId id) {
+        return Optional.ofNullable(doors.get(id));
+    }
+
+    public Optional<Camera> camera(CameraId id) {
+        return Optional.ofNullable(cameras.get(id));
+    }
+
+    /** The doors one controller drives. */
+    public List<Door> doorsOf(ControllerId controller) {
+        return byController.getOrDefault(controller, List.of());
+    }
+
+    /** The doors of one access system. */
+    public List<Door> doorsOf(SystemId system) {
+        return bySystem.getOrDefault(system, List.of());
+    }
+
+    /** The cameras of a door, the most telling first. */
+    public List<Pairing> pairings(DoorId door) {
+        return pairings.getOrDefault(door, List.of());
+    }
+
+    /** The camera that sees who stands on this side; any camera of the door where none is set for the side. */
+    public Optional<Pairing> pairing(DoorId door, Side side) {
+        List<Pairing> all = pairings(door);
+        return all.stream().filter(p -> p.side() == side).findFirst().or(() -> all.stream()
+                .findFirst());
+    }
+
+    /** Whether the first camera found for a side does look at that side. */
+    public boolean seesSide(DoorId door, Side side) {
+        return pairings(door).stream().anyMatch(p -> p.side() == side);
+    }
+
+    /** The time zone in which a door's times are shown; UTC where its site is not known. */
+    public ZoneId zoneOf(DoorId door) {
+        return door(door).map(Door::site).map(sites::get).map(Site::timeZone).orElse(ZoneOffset.UTC);
+    }
+
+    /** The name of a door's site, or nothing. */
+    public Optional<Site> siteOf(DoorId door) {
+        return door(door).map(Door::site).map(sites::get);
+    }
+}

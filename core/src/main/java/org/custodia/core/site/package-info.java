@@ -1,0 +1,2 @@
+/** The places: sites, doors, cameras, and which camera looks at which side of which door. */
+package org.custodia.core.site;

@@ -1,0 +1,211 @@
+package org.custodia.practice;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.net.URI;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.security.SecureRandom;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.custodia.practice.picture.CameraPictures;
+import org.custodia.practice.place.People;
+import org.custodia.practice.place.PracticeCamera;
+import org.custodia.practice.place.PracticeDoor;
+import org.custodia.practice.place.SiteRules;
+import org.custodia.practice.place.Sternwick;
+import org.custodia.practice.recorder.Recorder;
+import org.custodia.practice.serve.PracticeServer;
+import org.custodia.practice.timeline.Journal;
+import org.custodia.practice.timeline.Timeline;
+import org.custodia.wire.LinksFile;
+import org.custodia.wire.Wire;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/** The practice site as a whole: the timeline kept up with the clock, the recorders, the server. */
+public final class PracticeSite implements AutoCloseable {
+    private static final Logger LOG = LoggerFactory.getLogger(PracticeSite.class);
+    private static final long SEED = 1842;
+    private static final Duration KEEP_TIME_EVERY = Duration.ofSeconds(5);
+
+    private final Path directory;
+    private final Clock clock;
+    private final Timeline timeline;
+    private final List<Recorder> recorders = new ArrayList<>();
+    private final PracticeServer server;
+    private final Thread runner;
+    private final String token;
+    private volatile boolean closed;
+
+    /** What the site's directory remembers of its beginning. */
+    record Origin(long seed, LocalDate firstDay, Instant people, String token) {}
+
+    /** When the site was last running, by practice time. */
+    public static Optional<Instant> lastSeen(Path directory) {
+        Path file = directory.resolve("last-seen");
+        try {
+            return Files.exists(file)
+                    ? Optional.of(Instant.parse(Files.readString(file).trim()))
+                    : Optional.empty();
+        } catch (IOException | java.time.format.DateTimeParseException e) {
+            LOG.warn("The practice site's last time in {} cannot be read and is left out.", file);
+            return Optional.empty();
+        }
+    }
+
+    /**
+     * Opens the site, making it with its history if it is not there, and serves it.
+     *
+     * @param port 0 for any that is free
+     */
+    public PracticeSite(Path directory, Clock clock, int port) {
+        this.directory = directory;
+        this.clock = clock;
+        Origin origin = origin();
+        this.token = origin.token();
+        Sternwick place = new Sternwick();
+        SiteRules rules = new SiteRules(place);
+        this.timeline = new Timeline(
+                origin.seed(),
+                origin.firstDay(),
+                place,
+                new People(origin.seed(), origin.people()),
+                rules,
+                new Journal(directory.resolve("journal.jsonl")));
+        timeline.advanceTo(clock.instant());
+        CameraPictures pictures = new CameraPictures(timeline.scenes());
+        recorders.add(new Recorder("quayside", "Quayside recorder", Duration.ZERO, timeline, pictures, clock));
+        recorders.add(new Recorder("ferry", "Ferry recorder", Duration.ofSeconds(40), timeline, pictures, clock));
+        this.server = new PracticeServer(timeline, recorders, rules, clock, port, token);
+        writeLinks();
+        this.runner = new Thread(this::run, "practice timeline");
+        runner.setDaemon(true);
+        runner.start();
+    }
+
+    private Origin origin() {
+        try {
+            Files.createDirectories(directory);
+            Path file = directory.resolve("origin.json");
+            if (Files.exists(file)) {
+                return Wire.read(Files.readString(file), Origin.class);
+            }
+            byte[] secret = new byte[16];
+            new SecureRandom().nextBytes(secret);
+            Instant now = clock.instant();
+            Origin origin = new Origin(
+                    SEED,
+                    now.atZone(Timeline.zone()).toLocalDate().minusDays(Timeline.HISTORY_DAYS),
+                    now,
+                    HexFormat.of().formatHex(secret));
+            Files.writeString(file, Wire.write(origin));
+            return origin;
+        } catch (IOException e) {
+            throw new UncheckedIOException("The practice site's directory " + directory + " cannot be used.", e);
+        }
+    }
+
+    private void writeLinks() {
+        URI base = server.address();
+        List<LinksFile.Link> links = new ArrayList<>();
+        timeline.systems()
+                .forEach(s -> links.add(new LinksFile.Link(
+                        "access", s.id(), s.name(), base.resolve("/access/" + s.id() + "/"), token)));
+        recorders.forEach(r -> links.add(
+                new LinksFile.Link("recorder", r.id(), r.name(), base.resolve("/recorder/" + r.id() + "/"), token)));
+        List<LinksFile.WirePairing> pairings = new ArrayList<>();
+        for (PracticeCamera camera : timeline.place().cameras()) {
+            pairings.add(pairing(camera));
+        }
+        try {
+            Path temporary = Files.createTempFile(directory, "links", ".tmp");
+            Files.writeString(
+                    temporary,
+                    Wire.mapper()
+                            .writerWithDefaultPrettyPrinter()
+                            .writeValueAsString(new LinksFile("Sternwick Museum", links, pairings)));
+            Files.move(temporary, linksFile(), StandardCopyOption.REPLACE_EXISTING);
+        } catch (IOException e) {
+            throw new UncheckedIOException("The practice site's links file cannot be written.", e);
+        }
+    }
+
+    private static LinksFile.WirePairing pairing(PracticeCamera camera) {
+        PracticeDoor door = camera.door();
+        boolean inside = camera.view() == 'i';
+        double[] f = CameraPictures.FACE;
+        double x = inside ? 1 - f[0] - f[2] : f[0];
+        return new LinksFile.WirePairing(
+                door.building().accessSystem() + "/" + door.id(),
+                door.building().recorder() + "/" + camera.id(),
+                inside ? "exit" : "entry",
+                camera.view() == 'v' ? "overview" : inside ? "inside" : "outside",
+                10,
+                Map.of("x", x, "y", f[1], "width", f[2], "height", f[3]));
+    }
+
+    /** The file that tells a console how to reach this site. */
+    public Path linksFile() {
+        return directory.resolve("links.json");
+    }
+
+    public URI address() {
+        return server.address();
+    }
+
+    public Timeline timeline() {
+        return timeline;
+    }
+
+    public List<Recorder> recorders() {
+        return List.copyOf(recorders);
+    }
+
+    private void run() {
+        Instant kept = Instant.MIN;
+        while (!closed) {
+            try {
+                Instant now = clock.instant();
+                timeline.advanceTo(now);
+                if (kept.equals(Instant.MIN) || Duration.between(kept, now).compareTo(KEEP_TIME_EVERY) > 0) {
+                    kept = now;
+                    Files.writeString(directory.resolve("last-seen"), now.toString());
+                }
+                long wait = Duration.between(clock.instant(), timeline.next()).toMillis();
+                Thread.sleep(Math.max(1, Math.min(25, wait)));
+            } catch (InterruptedException e) {
+                return;
+            } catch (IOException | RuntimeException e) {
+                LOG.error("The practice site stumbled and goes on.", e);
+            }
+        }
+    }
+
+    @Override
+    public void close() {
+        closed = true;
+        runner.interrupt();
+        try {
+            runner.join(2_000);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+        server.close();
+        recorders.forEach(Recorder::close);
+        try {
+            Files.writeString(directory.resolve("last-seen"), clock.instant().toString());
+        } catch (IOException e) {
+            LOG.warn("The practice site's last time could not be kept: {}", e.getMessage());
+        }
+        timeline.close();
+    }
+}

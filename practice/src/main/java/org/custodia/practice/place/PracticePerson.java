@@ -1,0 +1,56 @@
+package org.custodia.practice.place;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * Somebody at Sternwick.
+ *
+ * @param home where they work
+ * @param base the zone they come back to
+ * @param haunts other zones their work takes them to
+ * @param pin what they type at a keypad
+ */
+public record PracticePerson(
+        String id,
+        String name,
+        String company,
+        String kind,
+        Role role,
+        Building home,
+        String base,
+        List<String> haunts,
+        List<String> levels,
+        List<Badge> badges,
+        String pin,
+        Optional<Instant> until,
+        boolean stopped,
+        Look look) {
+
+    /** A badge. */
+    public record Badge(String number, String kind, String status, Optional<Instant> until) {}
+
+    /** The badge they use. */
+    public String badge() {
+        return badges.get(0).number();
+    }
+
+    /** What they do, and so when they come and how much they move. */
+    public enum Role {
+        CURATOR,
+        CONSERVATOR,
+        ATTENDANT,
+        GUARD,
+        SHOP,
+        CAFE,
+        TECHNICIAN,
+        VOLUNTEER,
+        CLEANER,
+        CARRIER,
+        LIFT_ENGINEER,
+        OFFICE,
+        READER,
+        EDUCATOR
+    }
+}

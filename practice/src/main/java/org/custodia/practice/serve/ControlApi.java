@@ -1,0 +1,122 @@
+package org.custodia.practice.serve;
+
+import io.javalin.Javalin;
+import io.javalin.http.Context;
+import java.io.IOException;
+import java.io.InputStream;
+import java.time.Clock;
+import java.util.List;
+import java.util.Optional;
+import org.custodia.practice.timeline.Act;
+import org.custodia.practice.timeline.Timeline;
+
+/** Makes something happen now: a small page for people, and one HTTP call for programs. */
+final class ControlApi {
+    private static final List<String> OWN = List.of("link-drop", "message");
+
+    private final Timeline timeline;
+    private final Links links;
+    private final Clock clock;
+
+    /**
+     * What to do.
+     *
+     * @param act as in {@link Act}, or link-drop, or message
+     * @param who id or name of the person to be seen
+     * @param message for act message: what the link of {@code target} sends next, as it is
+     */
+    record Order(
+            String act,
+            String door,
+            String badge,
+            String pin,
+            String who,
+            Boolean outwards,
+            String target,
+            Double seconds,
+            String message) {}
+
+    record Things(List<Named> doors, List<Named> cameras, List<Named> people, List<String> links) {}
+
+    record Named(String id, String name) {}
+
+    ControlApi(Timeline timeline, Links links, Clock clock) {
+        this.timeline = timeline;
+        this.links = links;
+        this.clock = clock;
+    }
+
+    void register(Javalin app) {
+        app.get("/control", this::page);
+        app.get("/control/things", ctx -> Answers.json(ctx, things()));
+        app.post("/control/do", this::order);
+    }
+
+    private void page(Context ctx) throws IOException {
+        try (InputStream in = ControlApi.class.getResourceAsStream("control.html")) {
+            ctx.contentType("text/html; charset=utf-8").result(in.readAllBytes());
+        }
+    }
+
+    private Things things() {
+        return new Things(
+                timeline.place().doors().stream()
+                        .map(d ->
+                                new Named(d.id(), d.name() + ", " + d.building().title()))
+                        .toList(),
+                timeline.place().cameras().stream()
+                        .map(c -> new Named(c.id(), c.name()))
+                        .toList(),
+                timeline.people().all().stream()
+                        .map(p -> new Named(p.badge(), p.name() + " (" + p.badge() + ")"))
+                        .toList(),
+                List.of("tidewater", "larkspur", "quayside", "ferry"));
+    }
+
+    private void order(Context ctx) {
+        Order order = Answers.body(ctx, Order.class);
+        if (order.act() == null) {
+            throw new Answers.BadRequest("say which act");
+        }
+        long millis = order.seconds() == null ? 60_000 : Math.round(order.seconds() * 1000);
+        Optional<String> problem;
+        if (OWN.contains(order.act())) {
+            problem = own(order, millis);
+        } else {
+            Act act = Act.of(order.act())
+                    .door(order.door())
+                    .badge(order.badge(), order.pin(), person(order.who()), Boolean.TRUE.equals(order.outwards()))
+                    .target(order.target())
+                    .millis(order.act().equals("present") && order.seconds() == null ? 0 : millis);
+            problem = timeline.act(act, clock.instant());
+        }
+        if (problem.isPresent()) {
+            throw new Answers.BadRequest(problem.get());
+        }
+        ctx.status(204);
+    }
+
+    private Optional<String> own(Order order, long millis) {
+        if (order.target() == null) {
+            return Optional.of("say which link as target");
+        }
+        if (order.act().equals("link-drop")) {
+            links.drop(order.target(), clock.instant().plusMillis(millis));
+        } else {
+            links.feed(order.target(), String.valueOf(order.message()));
+        }
+        return Optional.empty();
+    }
+
+    private String person(String who) {
+        if (who == null) {
+            return null;
+        }
+        return timeline.people().all().stream()
+                .filter(p ->
+                        p.id().equals(who) || p.name().equals(who) || p.badge().equals(who))
+                .findFirst()
+                .map(p -> p.id())
+                .orElse(null);
+    }
+}

@@ -1,0 +1,107 @@
+package org.custodia.practice.serve;
+
+import io.javalin.Javalin;
+import io.javalin.http.Context;
+import io.javalin.http.HttpStatus;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.net.URI;
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.time.Clock;
+import java.util.List;
+import org.custodia.practice.place.SiteRules;
+import org.custodia.practice.recorder.Recorder;
+import org.custodia.practice.timeline.AccessSystem;
+import org.custodia.practice.timeline.Timeline;
+import org.eclipse.jetty.util.thread.QueuedThreadPool;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/** Serves the practice site on loopback. */
+public final class PracticeServer implements AutoCloseable {
+    private static final Logger LOG = LoggerFactory.getLogger(PracticeServer.class);
+
+    private final Javalin app;
+    private final Links links;
+    private final String token;
+
+    /**
+     * Starts serving.
+     *
+     * @param port 0 for any that is free
+     * @param token what a link must send to be let in
+     */
+    public PracticeServer(
+            Timeline timeline, List<Recorder> recorders, SiteRules rules, Clock clock, int port, String token) {
+        this.links = new Links(clock);
+        this.token = token;
+        this.app = Javalin.create(config -> {
+            config.showJavalinBanner = false;
+            config.startupWatcherEnabled = false;
+            config.jetty.threadPool = new QueuedThreadPool(220, 6);
+        });
+        app.before("/access/*", this::admit);
+        app.before("/recorder/*", this::admit);
+        for (AccessSystem system : timeline.systems()) {
+            new AccessApi(system, timeline, rules, clock, links).register(app);
+        }
+        for (Recorder recorder : recorders) {
+            new RecorderApi(recorder, links).register(app);
+        }
+        new ControlApi(timeline, links, clock).register(app);
+        app.exception(Answers.BadRequest.class, (e, ctx) -> Answers.problem(ctx, 400, e.getMessage()));
+        app.exception(Answers.NotFound.class, (e, ctx) -> Answers.problem(ctx, 404, e.getMessage()));
+        app.exception(Refused.class, (e, ctx) -> Answers.problem(ctx, e.status, e.getMessage()));
+        app.exception(Recorder.NoPictureException.class, (e, ctx) -> Answers.problem(ctx, 409, e.getMessage()));
+        app.exception(IOException.class, (e, ctx) -> abort(ctx));
+        app.exception(UncheckedIOException.class, (e, ctx) -> abort(ctx));
+        app.error(HttpStatus.NOT_FOUND, ctx -> {
+            if (ctx.contentType() == null || !ctx.contentType().startsWith("application/json")) {
+                Answers.problem(ctx, 404, "there is nothing at this address");
+            }
+        });
+        app.start("127.0.0.1", port);
+        LOG.info("The practice site answers on {}", address());
+    }
+
+    private static final class Refused extends RuntimeException {
+        private static final long serialVersionUID = 1L;
+        private final int status;
+
+        Refused(int status, String message) {
+            super(message);
+            this.status = status;
+        }
+    }
+
+    private void admit(Context ctx) {
+        String[] parts = ctx.path().split("/");
+        if (parts.length > 2 && !links.up(parts[2])) {
+            throw new Refused(503, "the link is down");
+        }
+        String given = String.valueOf(ctx.header("Authorization"));
+        byte[] wanted = ("Bearer " + token).getBytes(StandardCharsets.UTF_8);
+        if (!MessageDigest.isEqual(wanted, given.getBytes(StandardCharsets.UTF_8))) {
+            throw new Refused(401, "the token is missing or wrong");
+        }
+    }
+
+    /** Breaks the connection off, so that the other end notices that something is missing. */
+    private static void abort(Context ctx) {
+        if (ctx.req() instanceof org.eclipse.jetty.server.Request request) {
+            request.getHttpChannel().abort(new IOException("cut"));
+        }
+    }
+
+    /** Where it answers. */
+    public URI address() {
+        return URI.create("http://127.0.0.1:" + app.port());
+    }
+
+    @Override
+    public void close() {
+        links.close();
+        app.stop();
+    }
+}

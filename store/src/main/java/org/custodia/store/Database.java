@@ -1,0 +1,158 @@
+package org.custodia.store;
+
+import com.zaxxer.hikari.HikariConfig;
+import com.zaxxer.hikari.HikariDataSource;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.SQLException;
+import org.flywaydb.core.Flyway;
+import org.flywaydb.core.api.FlywayException;
+import org.jooq.DSLContext;
+import org.jooq.SQLDialect;
+import org.jooq.impl.DSL;
+import org.sqlite.SQLiteConfig;
+import org.sqlite.SQLiteDataSource;
+
+/** The SQLite database of a data directory: one connection that writes, several that read. */
+public final class Database implements AutoCloseable {
+    private static final int READERS = 4;
+
+    static {
+        System.setProperty("org.jooq.no-logo", "true");
+        System.setProperty("org.jooq.no-tips", "true");
+    }
+
+    private final Path file;
+    private final Connection writer;
+    private final HikariDataSource readers;
+
+    private Database(Path file, Connection writer, HikariDataSource readers) {
+        this.file = file;
+        this.writer = writer;
+        this.readers = readers;
+    }
+
+    /**
+     * Opens the database, making or upgrading its tables.
+     *
+     * @throws DataDirectoryException if it is damaged, cannot be written or comes from a newer Custodia
+     */
+    public static Database open(DataDirectory directory) {
+        Path file = directory.path().resolve("custodia.db");
+        SQLiteDataSource source = new SQLiteDataSource(config());
+        source.setUrl("jdbc:sqlite:" + file);
+        try {
+            Connection writer = source.getConnection();
+            try {
+                migrate(file, source);
+                HikariConfig pool = new HikariConfig();
+                pool.setDataSource(source);
+                pool.setMaximumPoolSize(READERS);
+                pool.setMinimumIdle(1);
+                pool.setPoolName("log readers");
+                return new Database(file, writer, new HikariDataSource(pool));
+            } catch (RuntimeException e) {
+                writer.close();
+                throw e;
+            }
+        } catch (SQLException e) {
+            throw new DataDirectoryException(
+                    "The log " + file + " could not be opened: " + e.getMessage()
+                            + ". If it is damaged, restore it from a backup or move it away; Custodia does not start with an empty log in its place.",
+                    e);
+        }
+    }
+
+    private static SQLiteConfig config() {
+        SQLiteConfig config = new SQLiteConfig();
+        config.setJournalMode(SQLiteConfig.JournalMode.WAL);
+        // What was published must be there after a power cut too; batches keep this cheap.
+        config.setSynchronous(SQLiteConfig.SynchronousMode.FULL);
+        config.setBusyTimeout(10_000);
+        config.setCacheSize(-32_000);
+        config.setTempStore(SQLiteConfig.TempStore.MEMORY);
+        return config;
+    }
+
+    private static void migrate(Path file, SQLiteDataSource source) {
+        Flyway flyway = Flyway.configure(Database.class.getClassLoader())
+                .dataSource(source)
+                .locations("classpath:org/custodia/store/schema")
+                .ignoreMigrationPatterns("")
+                .load();
+        try {
+            var applied = flyway.info().applied();
+            var ours = flyway.info().all();
+            int newest = 0;
+            for (var migration : ours) {
+                if (migration.getScript() != null && migration.getState().isResolved()) {
+                    newest = Math.max(
+                            newest, Integer.parseInt(migration.getVersion().toString()));
+                }
+            }
+            for (var migration : applied) {
+                if (migration.getVersion() != null
+                        && Integer.parseInt(migration.getVersion().toString()) > newest) {
+                    throw new DataDirectoryException(
+                            "The log " + file + " was written by a newer Custodia (its version "
+                                    + migration.getVersion() + ", this program knows " + newest
+                                    + "). Start that newer program, or choose another directory with --data.",
+                            null);
+                }
+            }
+            flyway.migrate();
+        } catch (FlywayException e) {
+            throw new DataDirectoryException(
+                    "The log " + file + " could not be made ready: " + firstLine(e)
+                            + ". If the disk is full, free some space; if the file is damaged, restore it from a backup or move it away.",
+                    e);
+        }
+    }
+
+    private static String firstLine(Throwable e) {
+        Throwable deepest = e;
+        while (deepest.getCause() != null) {
+            deepest = deepest.getCause();
+        }
+        return String.valueOf(deepest.getMessage()).lines().findFirst().orElse("unknown");
+    }
+
+    public Path file() {
+        return file;
+    }
+
+    /** The one connection that writes; its user holds {@code synchronized} on it. */
+    Connection writer() {
+        return writer;
+    }
+
+    /** Asks questions, each on a connection of its own from the pool. */
+    DSLContext reader() {
+        return DSL.using(readers, SQLDialect.SQLITE);
+    }
+
+    /** Runs statements on the writing connection in one transaction. */
+    void write(Work work) {
+        synchronized (writer) {
+            DSL.using(writer, SQLDialect.SQLITE).transaction(c -> work.run(c.dsl()));
+        }
+    }
+
+    /** Statements that belong together. */
+    @FunctionalInterface
+    interface Work {
+        void run(DSLContext dsl);
+    }
+
+    @Override
+    public void close() {
+        readers.close();
+        try {
+            synchronized (writer) {
+                writer.close();
+            }
+        } catch (SQLException e) {
+            throw new DataDirectoryException("The log " + file + " could not be closed: " + e.getMessage(), e);
+        }
+    }
+}

@@ -1,0 +1,99 @@
+package org.custodia.wire;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+
+/** What an access system says besides events. */
+public final class AccessMessages {
+    private AccessMessages() {}
+
+    /**
+     * Answer to {@code GET hello}.
+     *
+     * @param lastSeq number of the newest event of the epoch; 0 when there is none
+     * @param inventory changes when anything in the inventory does
+     */
+    public record Hello(
+            int protocol, String system, String name, String make, long epoch, long lastSeq, String inventory) {}
+
+    /** Answer to {@code GET time}. */
+    public record Time(Instant time) {}
+
+    /** Sent along with events every few seconds. */
+    public record Heartbeat(Instant time, long epoch, long lastSeq) {}
+
+    /** Answer to {@code GET snapshot}: the state of all doors as of an event. */
+    public record Snapshot(long epoch, long seq, Instant time, List<DoorReport> doors) {}
+
+    /** State of one door; details as in a door.report event. */
+    public record DoorReport(String door, Map<String, String> details) {}
+
+    /** Answer to {@code GET inventory/places}. */
+    public record Places(List<WireSite> sites, List<WireDoor> doors) {}
+
+    public record WireSite(String id, String name, String timeZone) {}
+
+    /**
+     * A door.
+     *
+     * @param heldLimitSeconds how long it may stand open
+     * @param capabilities words of {@code org.custodia.core.site.DoorCapability} in small letters with dashes
+     */
+    public record WireDoor(
+            String id,
+            String controller,
+            String name,
+            String site,
+            String level,
+            String outside,
+            String inside,
+            int heldLimitSeconds,
+            List<String> capabilities) {}
+
+    /**
+     * Answer to {@code GET inventory/people?after=ID&limit=N}, in order of id.
+     *
+     * @param more whether there are further pages
+     */
+    public record People(List<WirePerson> people, boolean more) {}
+
+    /** A person with the badges. */
+    public record WirePerson(
+            String id,
+            String name,
+            String company,
+            String kind,
+            Instant until,
+            boolean stopped,
+            String photo,
+            List<String> levels,
+            List<WireCredential> credentials) {}
+
+    public record WireCredential(String number, String kind, String status, Instant from, Instant until) {}
+
+    /** Answer to {@code GET inventory/rules}. */
+    public record Rules(List<WireLevel> levels, List<WireTimetable> timetables) {}
+
+    /** A level: for each door the id of a timetable. */
+    public record WireLevel(String id, String name, Map<String, String> doors) {}
+
+    public record WireTimetable(String id, String name, List<WireSpan> spans) {}
+
+    /** Days as MONDAY …, times as HH:mm, 24:00 for the end of the day. */
+    public record WireSpan(List<String> days, String from, String to) {}
+
+    /** Body of {@code POST commands}. */
+    public record Command(String key, String door, String command, Instant until) {}
+
+    /**
+     * Answer to a command.
+     *
+     * @param result done, refused, not-reached
+     * @param words what to tell the operator
+     */
+    public record CommandReply(String result, String words) {}
+
+    /** Body of every failed request. */
+    public record Problem(String problem) {}
+}

@@ -1,0 +1,44 @@
+package org.custodia.wire;
+
+import java.net.URI;
+import java.util.List;
+import java.util.Map;
+
+/**
+ * The file that says what to connect to.
+ *
+ * @param site name of the whole, shown at the top
+ */
+public record LinksFile(String site, List<Link> links, List<WirePairing> pairings) {
+    public LinksFile {
+        links = links == null ? List.of() : List.copyOf(links);
+        pairings = pairings == null ? List.of() : List.copyOf(pairings);
+    }
+
+    /**
+     * One connection.
+     *
+     * @param kind access or recorder
+     * @param id the system's id, as it calls itself
+     * @param address ends in a slash
+     * @param token never logged
+     */
+    public record Link(String kind, String id, String name, URI address, String token) {
+        @Override
+        public String toString() {
+            return kind + " " + id + " at " + address;
+        }
+    }
+
+    /**
+     * Which camera looks at which side of a door.
+     *
+     * @param door system/door
+     * @param camera recorder/camera
+     * @param side entry or exit
+     * @param view outside, inside or overview
+     * @param face x, y, width, height in shares of the picture; absent for the whole picture
+     */
+    public record WirePairing(
+            String door, String camera, String side, String view, int leadInSeconds, Map<String, Double> face) {}
+}
