@@ -17,6 +17,7 @@ import static org.bytedeco.ffmpeg.global.avformat.avio_flush;
 import static org.bytedeco.ffmpeg.global.avutil.AVMEDIA_TYPE_VIDEO;
 import static org.bytedeco.ffmpeg.global.avutil.av_free;
 import static org.bytedeco.ffmpeg.global.avutil.av_malloc;
+import static org.bytedeco.ffmpeg.global.avutil.av_opt_set;
 
 import java.io.IOException;
 import java.io.OutputStream;
@@ -63,6 +64,8 @@ final class TsWriter implements AutoCloseable {
         stream.codecpar().height(height);
         stream.time_base().num(1).den(CLOCK);
         format.max_delay(0);
+        // With lengths written, a reader has a picture as soon as its last byte is there.
+        av_opt_set(format.priv_data(), "omit_video_pes_length", "0", 0);
         if (avformat_write_header(format, (AVDictionary) null) < 0) {
             throw new IOException("the stream could not be begun");
         }

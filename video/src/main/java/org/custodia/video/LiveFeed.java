@@ -1,0 +1,200 @@
+package org.custodia.video;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Deque;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.function.Consumer;
+import org.custodia.core.link.RecorderLink;
+import org.custodia.core.site.CameraId;
+
+/**
+ * One camera's live picture, fetched and decoded once for all who look, and for a little longer so that a glance elsewhere
+ * does not cost the connection. Keeps the last minute as it came, for recorders that need time before footage can be had.
+ */
+final class LiveFeed implements AutoCloseable {
+    /** How long frames are kept. */
+    static final Duration RING = Duration.ofSeconds(75);
+    /** Without a frame for so long a picture is no longer live. */
+    static final Duration STALE = Duration.ofSeconds(2);
+
+    private static final Duration RETRY_FIRST = Duration.ofMillis(700);
+    private static final Duration RETRY_MOST = Duration.ofSeconds(8);
+
+    private final CameraId camera;
+    private final RecorderLink recorder;
+    private final Clock clock;
+    private final List<Viewer> viewers = new CopyOnWriteArrayList<>();
+    private final Deque<EncodedFrame> ring = new ArrayDeque<>();
+    private final List<Consumer<EncodedFrame>> tappers = new CopyOnWriteArrayList<>();
+    private final Thread thread;
+    private volatile InputStream open;
+    private volatile boolean closed;
+    private volatile PictureState state = new PictureState.Connecting();
+    private volatile Picture last;
+    private volatile Instant lastFrame = Instant.MIN;
+
+    /** One who looks. */
+    interface Viewer {
+        /** How many pixels wide the picture is shown; 0 when nobody can see it just now. */
+        int width();
+
+        /** A frame, on the feed's thread; must return quickly. */
+        void frame(Picture picture);
+
+        void state(PictureState state);
+    }
+
+    LiveFeed(CameraId camera, RecorderLink recorder, Clock clock) {
+        this.camera = camera;
+        this.recorder = recorder;
+        this.clock = clock;
+        this.thread = new Thread(this::run, "live " + camera);
+        thread.setDaemon(true);
+        thread.start();
+    }
+
+    void add(Viewer viewer) {
+        viewers.add(viewer);
+        viewer.state(state);
+        Picture shown = last;
+        if (shown != null && state instanceof PictureState.Live) {
+            viewer.frame(shown);
+        }
+    }
+
+    void remove(Viewer viewer) {
+        viewers.remove(viewer);
+    }
+
+    boolean idle() {
+        return viewers.isEmpty() && tappers.isEmpty();
+    }
+
+    /** Frames still kept from the last one that stands alone at or before an instant; empty if it is not kept. */
+    List<EncodedFrame> kept(Instant from) {
+        synchronized (ring) {
+            List<EncodedFrame> result = new ArrayList<>();
+            boolean covers = false;
+            for (EncodedFrame frame : ring) {
+                if (frame.key() && !frame.at().isAfter(from)) {
+                    result.clear();
+                    covers = true;
+                }
+                if (covers) {
+                    result.add(frame);
+                }
+            }
+            return result;
+        }
+    }
+
+    /** Asks for all frames as they come. */
+    void tap(Consumer<EncodedFrame> tapper) {
+        tappers.add(tapper);
+    }
+
+    void untap(Consumer<EncodedFrame> tapper) {
+        tappers.remove(tapper);
+    }
+
+    private void run() {
+        Duration retry = RETRY_FIRST;
+        while (!closed) {
+            try (FrameDecoder decoder = new FrameDecoder()) {
+                RecorderLink.Stream stream = recorder.live(camera);
+                open = stream.bytes();
+                try (TsReader reader = new TsReader(stream.bytes(), stream.firstFrame())) {
+                    if (read(reader, decoder)) {
+                        retry = RETRY_FIRST;
+                    }
+                    set(new PictureState.None("the picture stopped, trying again"));
+                }
+            } catch (IOException | RuntimeException e) {
+                set(new PictureState.None(String.valueOf(e.getMessage())));
+            } finally {
+                open = null;
+            }
+            try {
+                Thread.sleep(retry.toMillis());
+            } catch (InterruptedException e) {
+                return;
+            }
+            retry = retry.multipliedBy(2).compareTo(RETRY_MOST) > 0 ? RETRY_MOST : retry.multipliedBy(2);
+        }
+    }
+
+    private boolean read(TsReader reader, FrameDecoder decoder) {
+        boolean any = false;
+        boolean synced = false;
+        EncodedFrame frame;
+        while (!closed && (frame = reader.next()) != null) {
+            keep(frame);
+            synced |= frame.key();
+            if (!synced) {
+                continue;
+            }
+            int width = viewers.stream().mapToInt(Viewer::width).max().orElse(0);
+            Optional<Picture> picture = decoder.decode(frame, width);
+            lastFrame = clock.instant();
+            if (picture.isPresent()) {
+                any = true;
+                last = picture.get();
+                set(new PictureState.Live());
+                for (Viewer viewer : viewers) {
+                    if (viewer.width() > 0) {
+                        viewer.frame(picture.get());
+                    }
+                }
+            }
+        }
+        return any;
+    }
+
+    private void keep(EncodedFrame frame) {
+        synchronized (ring) {
+            ring.addLast(frame);
+            Instant oldest = frame.at().minus(RING);
+            while (!ring.isEmpty() && ring.peekFirst().at().isBefore(oldest)) {
+                ring.removeFirst();
+            }
+        }
+        tappers.forEach(t -> t.accept(frame));
+    }
+
+    /** Notices that frames have stopped coming; called now and then from outside. */
+    void check() {
+        if (state instanceof PictureState.Live
+                && Duration.between(lastFrame, clock.instant()).compareTo(STALE) > 0) {
+            set(new PictureState.Stalled(last == null ? lastFrame : last.at()));
+        }
+    }
+
+    private void set(PictureState next) {
+        if (!next.equals(state)) {
+            state = next;
+            viewers.forEach(v -> v.state(next));
+        }
+    }
+
+    @Override
+    public void close() {
+        closed = true;
+        InputStream current = open;
+        try {
+            if (current != null) {
+                current.close();
+            }
+        } catch (IOException e) {
+            // It is on its way out anyway.
+        }
+        thread.interrupt();
+    }
+}

@@ -1,0 +1,18 @@
+package org.custodia.video;
+
+import java.time.Instant;
+
+/** What a pane can say of its picture. */
+public sealed interface PictureState {
+    /** Not there yet. */
+    record Connecting() implements PictureState {}
+
+    /** Live. */
+    record Live() implements PictureState {}
+
+    /** Frames have stopped coming; the picture shown is of that instant. */
+    record Stalled(Instant since) implements PictureState {}
+
+    /** There is none, and why. */
+    record None(String why) implements PictureState {}
+}
