@@ -1,13 +1,13 @@
 package org.custodia.video;
 
+import static org.bytedeco.ffmpeg.avformat.AVFormatContext.AVFMT_FLAG_CUSTOM_IO;
+import static org.bytedeco.ffmpeg.avformat.AVFormatContext.AVFMT_FLAG_NOBUFFER;
+import static org.bytedeco.ffmpeg.avformat.AVFormatContext.AVFMT_FLAG_NOPARSE;
 import static org.bytedeco.ffmpeg.global.avcodec.AV_CODEC_ID_H264;
 import static org.bytedeco.ffmpeg.global.avcodec.AV_PKT_FLAG_KEY;
 import static org.bytedeco.ffmpeg.global.avcodec.av_packet_alloc;
 import static org.bytedeco.ffmpeg.global.avcodec.av_packet_free;
 import static org.bytedeco.ffmpeg.global.avcodec.av_packet_unref;
-import static org.bytedeco.ffmpeg.avformat.AVFormatContext.AVFMT_FLAG_CUSTOM_IO;
-import static org.bytedeco.ffmpeg.avformat.AVFormatContext.AVFMT_FLAG_NOBUFFER;
-import static org.bytedeco.ffmpeg.avformat.AVFormatContext.AVFMT_FLAG_NOPARSE;
 import static org.bytedeco.ffmpeg.global.avformat.av_find_input_format;
 import static org.bytedeco.ffmpeg.global.avformat.av_read_frame;
 import static org.bytedeco.ffmpeg.global.avformat.avformat_alloc_context;

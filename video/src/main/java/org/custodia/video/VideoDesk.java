@@ -114,6 +114,11 @@ public final class VideoDesk implements AutoCloseable {
         return recorders.apply(recorder).flatMap(r -> r.footage(camera)).map(f -> f.at(at, clock.instant()));
     }
 
+    /** Since when a camera gives no picture, if its recorder says so. */
+    public Optional<Instant> lostSince(CameraId camera, SystemId recorder) {
+        return recorders.apply(recorder).flatMap(r -> r.footage(camera)).flatMap(Footage::lostSince);
+    }
+
     public Stills stills() {
         return stills;
     }

@@ -164,8 +164,7 @@ public final class Recorder implements AutoCloseable {
         }
         long since = timeline.scenes().lostSince(camera.id(), clock().trueAt(shown));
         if (since >= 0) {
-            throw new NoPictureException(
-                    "the camera gave no picture since " + Instant.ofEpochMilli(clock().shows(since)));
+            throw new NoPictureException("the camera gave no picture then");
         }
     }
 
@@ -217,8 +216,7 @@ public final class Recorder implements AutoCloseable {
     /** Watches a camera live; it is encoded once however many watch. */
     public LiveCamera.Watcher watch(PracticeCamera camera) throws NoPictureException {
         if (lostSince(camera).isPresent()) {
-            throw new NoPictureException(
-                    "the camera gives no picture since " + lostSince(camera).get());
+            throw new NoPictureException("the camera gives no picture");
         }
         synchronized (live) {
             LiveCamera shared = live.computeIfAbsent(camera.id(), c -> new LiveCamera(this, camera, timeline, clock));

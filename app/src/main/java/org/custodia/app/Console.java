@@ -1,0 +1,134 @@
+package org.custodia.app;
+
+import java.nio.file.Path;
+import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CountDownLatch;
+import java.util.logging.Level;
+import java.util.logging.Logger;
+import javafx.application.Platform;
+import javafx.stage.Stage;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.operator.Actor;
+import org.custodia.desktop.Services;
+import org.custodia.desktop.settings.Settings;
+import org.custodia.desktop.shell.ConsoleWindow;
+import org.custodia.store.BatchIntake;
+
+/** A desk on a hub in the same process: the window, until it is closed. */
+final class Console implements AutoCloseable {
+    /** Held so that the level set on it is not forgotten. */
+    private static final Logger JAVAFX = Logger.getLogger("javafx");
+
+    private final ConsoleWindow window;
+    private final CountDownLatch closed = new CountDownLatch(1);
+
+    /** Starts the toolkit and opens the window. */
+    Console(Hub hub, String siteName, boolean practiceTime, Actor actor) {
+        startToolkit();
+        hub.intake()
+                .record(Event.of(
+                                new EventKey(BatchIntake.OWN, 1, 0),
+                                Kinds.SIGNED_IN,
+                                hub.clock().instant())
+                        .operator(actor.operator())
+                        .detail("operator-name", actor.name())
+                        .detail("desk", actor.desk()));
+        Services services = new Services(
+                actor,
+                siteName,
+                practiceTime,
+                hub.clock(),
+                hub.sites(),
+                hub.log(),
+                hub.intake(),
+                hub.board(),
+                hub.doorDesk(),
+                hub.people(),
+                hub.verdicts(),
+                hub.video(),
+                hub.clocks(),
+                hub::links,
+                () -> hub.intake().trouble());
+        Settings settings = Settings.load(hub.data());
+        CompletableFuture<ConsoleWindow> opened = new CompletableFuture<>();
+        Platform.runLater(() -> {
+            try {
+                Stage stage = new Stage();
+                stage.setOnHidden(e -> closed.countDown());
+                opened.complete(new ConsoleWindow(stage, services, settings));
+            } catch (RuntimeException e) {
+                opened.completeExceptionally(e);
+            }
+        });
+        window = opened.join();
+        hub.sites().listen(window::placesChanged);
+        window.placesChanged();
+    }
+
+    /** Starts JavaFX once. */
+    static void startToolkit() {
+        JAVAFX.setLevel(Level.SEVERE);
+        CountDownLatch up = new CountDownLatch(1);
+        try {
+            Platform.startup(up::countDown);
+        } catch (IllegalStateException e) {
+            return;
+        }
+        Platform.setImplicitExit(false);
+        try {
+            up.await();
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    /** Draws without a display: with the toolkit's headless platform. Must be called before it starts. */
+    static void offscreen() {
+        System.setProperty("glass.platform", "Monocle");
+        System.setProperty("monocle.platform", "Headless");
+        System.setProperty("prism.order", "sw");
+        System.setProperty("java.awt.headless", "true");
+    }
+
+    ConsoleWindow window() {
+        return window;
+    }
+
+    /** Waits until the operator closes the window. */
+    void awaitClosed() throws InterruptedException {
+        closed.await();
+    }
+
+    /** Writes a picture of the window once live pictures and faces are in, or after a while without them. */
+    void pictureWhenReady(Path file) throws InterruptedException {
+        long end = System.nanoTime() + 90_000_000_000L;
+        while (System.nanoTime() < end && !Snapshots.onFx(() -> ready())) {
+            Thread.sleep(200);
+        }
+        Snapshots.write(window.scene(), file);
+    }
+
+    private Boolean ready() {
+        return window.shell().watchView().livePictures() >= 3
+                && window.shell().watchView().doorstepComplete();
+    }
+
+    @Override
+    public void close() {
+        Optional<RuntimeException> failure = Snapshots.onFx(() -> {
+            try {
+                window.close();
+                window.stage().hide();
+                return Optional.<RuntimeException>empty();
+            } catch (RuntimeException e) {
+                return Optional.of(e);
+            }
+        });
+        failure.ifPresent(e -> {
+            throw e;
+        });
+    }
+}

@@ -1,0 +1,45 @@
+package org.custodia.app;
+
+import java.nio.file.Path;
+import java.time.Clock;
+import org.custodia.practice.PracticeSite;
+import org.custodia.wire.LinksFile;
+
+/** The practice site and a hub connected to it, in one process on one clock. */
+final class DemoSite implements AutoCloseable {
+    private final PracticeSite site;
+    private final Hub hub;
+    private final String siteName;
+
+    DemoSite(Path directory, boolean wallClock) {
+        Path practice = directory.resolve("practice");
+        Clock clock = Main.demoClock(practice, wallClock);
+        site = new PracticeSite(practice, clock, 0);
+        try {
+            LinksFile links = Main.readLinks(site.linksFile());
+            siteName = links.site();
+            hub = new Hub(directory.resolve("console"), links, clock, Main.demoOperator());
+        } catch (RuntimeException e) {
+            site.close();
+            throw e;
+        }
+    }
+
+    PracticeSite site() {
+        return site;
+    }
+
+    Hub hub() {
+        return hub;
+    }
+
+    String siteName() {
+        return siteName;
+    }
+
+    @Override
+    public void close() {
+        hub.close();
+        site.close();
+    }
+}

@@ -1,0 +1,224 @@
+package org.custodia.app;
+
+import java.time.Clock;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.CopyOnWriteArrayList;
+import org.custodia.core.access.Credential;
+import org.custodia.core.access.Person;
+import org.custodia.core.access.Verdicts;
+import org.custodia.core.door.DoorBoard;
+import org.custodia.core.door.DoorDesk;
+import org.custodia.core.footage.ClockBook;
+import org.custodia.core.link.AccessLink;
+import org.custodia.core.link.LinkStatus;
+import org.custodia.core.link.RecorderLink;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.CameraId;
+import org.custodia.core.site.Crop;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Pairing;
+import org.custodia.core.site.PersonId;
+import org.custodia.core.site.Side;
+import org.custodia.core.site.Site;
+import org.custodia.core.site.SystemId;
+import org.custodia.link.HttpAccessLink;
+import org.custodia.link.HttpRecorderLink;
+import org.custodia.link.Inventory;
+import org.custodia.store.BatchIntake;
+import org.custodia.store.ClockReadings;
+import org.custodia.store.DataDirectory;
+import org.custodia.store.Database;
+import org.custodia.store.Registers;
+import org.custodia.store.SiteRegister;
+import org.custodia.store.SqlEventLog;
+import org.custodia.store.SqlPersonRegister;
+import org.custodia.video.VideoDesk;
+import org.custodia.wire.LinksFile;
+
+/**
+ * The headless part: the log, the links and the services over them. One hub has a data directory to itself. Everything that
+ * is started here is ended in {@link #close}.
+ */
+public final class Hub implements AutoCloseable {
+    private final Clock clock;
+    private final DataDirectory directory;
+    private final Database database;
+    private final SqlEventLog log;
+    private final BatchIntake intake;
+    private final SiteRegister sites;
+    private final SqlPersonRegister people;
+    private final ClockBook clocks;
+    private final DoorBoard board;
+    private final DoorDesk doorDesk;
+    private final Verdicts verdicts;
+    private final VideoDesk video;
+    private final Map<SystemId, AccessLink> accessLinks = new ConcurrentHashMap<>();
+    private final Map<SystemId, RecorderLink> recorderLinks = new ConcurrentHashMap<>();
+    private final List<LinkStatus> order = new CopyOnWriteArrayList<>();
+
+    /**
+     * Opens everything and begins to connect.
+     *
+     * @throws org.custodia.store.DataDirectoryException if the data directory cannot be used
+     */
+    public Hub(java.nio.file.Path data, LinksFile links, Clock clock, Actor actor) {
+        this.clock = clock;
+        this.directory = DataDirectory.claim(data);
+        try {
+            this.database = Database.open(directory);
+        } catch (RuntimeException e) {
+            directory.close();
+            throw e;
+        }
+        Registers registers = new Registers(database);
+        ClockReadings readings = new ClockReadings(database);
+        this.log = new SqlEventLog(database);
+        this.intake = new BatchIntake(database, log);
+        this.sites = new SiteRegister(registers, clock);
+        this.people = new SqlPersonRegister(registers, database, clock);
+        this.clocks = readings.load();
+        this.board = new DoorBoard(log, intake, sites, clock);
+        this.doorDesk = new DoorDesk(intake, log, board, sites, s -> Optional.ofNullable(accessLinks.get(s)), clock);
+        this.verdicts = new Verdicts(log, intake, clock);
+        this.video = new VideoDesk(s -> Optional.ofNullable(recorderLinks.get(s)), clock);
+        List<Pairing> pairings = links.pairings().stream().map(Hub::pairing).toList();
+        doorDesk.closeUnanswered(actor);
+        connect(links, pairings, readings);
+    }
+
+    private void connect(LinksFile links, List<Pairing> pairings, ClockReadings readings) {
+        HttpAccessLink.Surroundings around = new HttpAccessLink.Surroundings(
+                intake, log, clocks, readings::keep, inventory(pairings), clock, status -> {});
+        for (LinksFile.Link link : links.links()) {
+            SystemId system = new SystemId(link.id());
+            order.add(LinkStatus.starting(system, link.name(), clock.instant()));
+            if (link.kind().equals("access")) {
+                accessLinks.put(system, new HttpAccessLink(system, link.name(), link.address(), link.token(), around));
+            } else {
+                recorderLinks.put(
+                        system, new HttpRecorderLink(system, link.name(), link.address(), link.token(), around));
+            }
+        }
+    }
+
+    private Inventory inventory(List<Pairing> pairings) {
+        return new Inventory() {
+            @Override
+            public synchronized void places(SystemId system, List<Site> some, List<Door> doors) {
+                sites.places(system, some, doors);
+                sites.pairings(pairings);
+            }
+
+            @Override
+            public synchronized void people(SystemId system, List<Person> some, List<Credential> credentials) {
+                people.replace(system, some, credentials);
+            }
+
+            @Override
+            public synchronized void cameras(SystemId recorder, List<Camera> cameras) {
+                sites.cameras(recorder, cameras);
+                sites.pairings(pairings);
+            }
+
+            @Override
+            public boolean wantsPhoto(PersonId person, String version) {
+                return !people.photoVersion(person).equals(Optional.of(version));
+            }
+
+            @Override
+            public void photo(PersonId person, String version, byte[] jpeg) {
+                people.keepPhoto(person, version, jpeg);
+            }
+        };
+    }
+
+    private static Pairing pairing(LinksFile.WirePairing p) {
+        Map<String, Double> f = p.face();
+        Crop face = f == null || f.isEmpty()
+                ? Crop.WHOLE
+                : new Crop(f.get("x"), f.get("y"), f.get("width"), f.get("height"));
+        return new Pairing(
+                new DoorId(p.door()),
+                new CameraId(p.camera()),
+                Side.valueOf(p.side().toUpperCase(Locale.ROOT)),
+                Pairing.View.valueOf(p.view().toUpperCase(Locale.ROOT)),
+                Duration.ofSeconds(p.leadInSeconds()),
+                face);
+    }
+
+    /** How each link is doing, in the order of the links file. */
+    public List<LinkStatus> links() {
+        List<LinkStatus> now = new ArrayList<>();
+        for (LinkStatus s : order) {
+            AccessLink access = accessLinks.get(s.system());
+            RecorderLink recorder = recorderLinks.get(s.system());
+            now.add(access != null ? access.status() : recorder != null ? recorder.status() : s);
+        }
+        return now;
+    }
+
+    public SqlEventLog log() {
+        return log;
+    }
+
+    public BatchIntake intake() {
+        return intake;
+    }
+
+    public SiteRegister sites() {
+        return sites;
+    }
+
+    public SqlPersonRegister people() {
+        return people;
+    }
+
+    public ClockBook clocks() {
+        return clocks;
+    }
+
+    public DoorBoard board() {
+        return board;
+    }
+
+    public DoorDesk doorDesk() {
+        return doorDesk;
+    }
+
+    public Verdicts verdicts() {
+        return verdicts;
+    }
+
+    public VideoDesk video() {
+        return video;
+    }
+
+    public Clock clock() {
+        return clock;
+    }
+
+    public java.nio.file.Path data() {
+        return directory.path();
+    }
+
+    @Override
+    public void close() {
+        video.close();
+        accessLinks.values().forEach(AccessLink::close);
+        recorderLinks.values().forEach(RecorderLink::close);
+        verdicts.close();
+        doorDesk.close();
+        board.close();
+        intake.close();
+        database.close();
+        directory.close();
+    }
+}

@@ -1,0 +1,216 @@
+package org.custodia.app;
+
+import java.io.IOException;
+import java.io.PrintWriter;
+import java.nio.file.Files;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.util.Optional;
+import java.util.concurrent.Callable;
+import java.util.concurrent.CountDownLatch;
+import org.custodia.core.operator.Actor;
+import org.custodia.practice.PracticeClock;
+import org.custodia.practice.PracticeSite;
+import org.custodia.store.DataDirectoryException;
+import org.custodia.wire.LinksFile;
+import org.custodia.wire.Wire;
+import org.custodia.wire.WireException;
+import picocli.CommandLine;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+
+/** The command line. */
+@Command(
+        name = "custodia",
+        description = "Watches doors, and shows who came through them.",
+        mixinStandardHelpOptions = true,
+        version = "Custodia 0.1.0",
+        subcommands = {Main.Demo.class, Main.Run.class, Main.Practice.class, Main.Shots.class})
+public final class Main implements Runnable {
+    @CommandLine.Spec
+    private CommandLine.Model.CommandSpec spec;
+
+    @Override
+    public void run() {
+        spec.commandLine().usage(System.out);
+    }
+
+    /** Runs and ends the process with 0 for well, 1 for a failure, 2 for a command that cannot be understood. */
+    public static void main(String[] args) {
+        System.exit(execute(args));
+    }
+
+    /** Runs a command and returns its exit code. */
+    static int execute(String... args) {
+        CommandLine line = new CommandLine(new Main());
+        line.setExecutionExceptionHandler((e, l, r) -> {
+            PrintWriter err = l.getErr();
+            if (e instanceof DataDirectoryException || e instanceof CannotStartException) {
+                err.println(e.getMessage());
+            } else {
+                err.println("Custodia stopped because of an error of its own: " + e);
+                e.printStackTrace(err);
+            }
+            return 1;
+        });
+        return line.execute(args);
+    }
+
+    /** Something outside keeps the program from starting; the message says what. */
+    static final class CannotStartException extends RuntimeException {
+        private static final long serialVersionUID = 1L;
+
+        CannotStartException(String message) {
+            super(message);
+        }
+    }
+
+    static Actor demoOperator() {
+        return Actor.withAll("ivantongeren", "I. Vantongeren", "Guard room desk");
+    }
+
+    static Path home() {
+        String data = System.getenv("XDG_DATA_HOME");
+        Path base = data != null && !data.isBlank()
+                ? Path.of(data)
+                : Path.of(System.getProperty("user.home"), ".local", "share");
+        return base.resolve("custodia");
+    }
+
+    static LinksFile readLinks(Path file) {
+        try {
+            return Wire.read(Files.readString(file), LinksFile.class);
+        } catch (NoSuchFileException e) {
+            throw new CannotStartException("There is no links file " + file + ". Name one with --links.");
+        } catch (IOException e) {
+            throw new CannotStartException("The links file " + file + " cannot be read: " + e.getMessage());
+        } catch (WireException e) {
+            throw new CannotStartException("The links file " + file + " cannot be understood: " + e.getMessage()
+                    + ". docs/link-protocol.md shows one.");
+        }
+    }
+
+    /** What the commands that open a window have in common. */
+    abstract static class WithWindow {
+        @Option(names = "--offscreen", description = "Draw without a display; needs no X.")
+        boolean offscreen;
+
+        @Option(
+                names = "--picture",
+                paramLabel = "FILE",
+                description = "Write a PNG of the window there once its first pictures are in.")
+        Path picture;
+
+        void showUntilClosed(Hub hub, String site, boolean practiceTime) throws InterruptedException {
+            try (Console console = new Console(hub, site, practiceTime, demoOperator())) {
+                if (picture != null) {
+                    console.pictureWhenReady(picture);
+                    System.out.println("A picture of the window is in " + picture.toAbsolutePath());
+                }
+                console.awaitClosed();
+            }
+        }
+    }
+
+    /** The practice site and a console on it. */
+    @Command(
+            name = "demo",
+            mixinStandardHelpOptions = true,
+            description = "Opens the console on the practice site, which is made with its history if it is not there.")
+    static final class Demo extends WithWindow implements Callable<Integer> {
+        @Option(names = "--data", paramLabel = "DIR", description = "Where the demo keeps what it needs.")
+        Path data = home().resolve("demo");
+
+        @Option(names = "--wall-clock", description = "Use the real time instead of practice time.")
+        boolean wallClock;
+
+        @Override
+        public Integer call() throws Exception {
+            if (offscreen) {
+                Console.offscreen();
+            }
+            try (DemoSite demo = new DemoSite(data, wallClock)) {
+                System.out.println("The practice site can be told what to do at "
+                        + demo.site().address() + "/control");
+                showUntilClosed(demo.hub(), demo.siteName(), !wallClock);
+            }
+            return 0;
+        }
+    }
+
+    /** A console on whatever the links file names. */
+    @Command(
+            name = "run",
+            mixinStandardHelpOptions = true,
+            description = "Opens the console on the systems that a links file names.")
+    static final class Run extends WithWindow implements Callable<Integer> {
+        @Option(names = "--links", paramLabel = "FILE", required = true, description = "Addresses and tokens.")
+        Path links;
+
+        @Option(names = "--data", paramLabel = "DIR", description = "Where the log and all else is kept.")
+        Path data = home().resolve("data");
+
+        @Override
+        public Integer call() throws Exception {
+            if (offscreen) {
+                Console.offscreen();
+            }
+            LinksFile file = readLinks(links);
+            try (Hub hub = new Hub(data, file, Clock.systemUTC(), demoOperator())) {
+                showUntilClosed(hub, Optional.ofNullable(file.site()).orElse("Custodia"), false);
+            }
+            return 0;
+        }
+    }
+
+    /** The practice site alone. */
+    @Command(
+            name = "practice",
+            mixinStandardHelpOptions = true,
+            description = "Serves the practice site alone, until stopped.")
+    static final class Practice implements Callable<Integer> {
+        @Option(names = "--data", paramLabel = "DIR", description = "Where the practice site keeps what it needs.")
+        Path data = home().resolve("practice");
+
+        @Option(names = "--port", description = "Port on loopback; 0 for any that is free.")
+        int port;
+
+        @Override
+        public Integer call() throws Exception {
+            System.setProperty("java.awt.headless", "true");
+            try (PracticeSite site = new PracticeSite(data, Clock.systemUTC(), port)) {
+                System.out.println("The practice site answers at " + site.address() + ", its control page is at "
+                        + site.address() + "/control, its links file is " + site.linksFile());
+                CountDownLatch stopped = new CountDownLatch(1);
+                Runtime.getRuntime().addShutdownHook(new Thread(stopped::countDown));
+                stopped.await();
+            }
+            return 0;
+        }
+    }
+
+    /** Pictures of each main view. */
+    @Command(
+            name = "shots",
+            mixinStandardHelpOptions = true,
+            description = "Drives the demo and writes a picture of each main view.")
+    static final class Shots implements Callable<Integer> {
+        @Option(names = "--to", paramLabel = "DIR", description = "Where the pictures go.")
+        Path to = Path.of("docs", "screenshots");
+
+        @Override
+        public Integer call() throws Exception {
+            Console.offscreen();
+            ScreenShots.take(to);
+            return 0;
+        }
+    }
+
+    /** The clock of a demo. */
+    static Clock demoClock(Path practice, boolean wallClock) {
+        return wallClock
+                ? Clock.systemUTC()
+                : PracticeClock.starting(Clock.systemUTC(), PracticeSite.lastSeen(practice));
+    }
+}

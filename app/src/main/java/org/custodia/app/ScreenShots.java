@@ -1,0 +1,144 @@
+package org.custodia.app;
+
+import java.io.IOException;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.BooleanSupplier;
+import java.util.stream.Stream;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.link.LinkStatus;
+import org.custodia.desktop.shell.ConsoleWindow;
+
+/** Drives the demo through its main views and takes a picture of each. */
+final class ScreenShots {
+    private static final Duration PATIENCE = Duration.ofSeconds(90);
+
+    private final DemoSite demo;
+    private final ConsoleWindow window;
+    private final Path to;
+
+    private ScreenShots(DemoSite demo, ConsoleWindow window, Path to) {
+        this.demo = demo;
+        this.window = window;
+        this.to = to;
+    }
+
+    /** Makes a demo in a directory of its own and takes all pictures. */
+    static void take(Path to) throws IOException, InterruptedException {
+        Path data = Files.createTempDirectory("custodia-shots");
+        try (DemoSite demo = new DemoSite(data, false);
+                Console console = new Console(demo.hub(), demo.siteName(), true, Main.demoOperator())) {
+            new ScreenShots(demo, console.window(), to).all();
+        } finally {
+            try (Stream<Path> files = Files.walk(data)) {
+                files.sorted(Comparator.reverseOrder()).forEach(f -> f.toFile().delete());
+            }
+        }
+    }
+
+    private void all() throws IOException, InterruptedException {
+        size(1280, 800);
+        until(() -> demo.hub().links().stream().allMatch(s -> s.state() == LinkStatus.State.UP));
+        happen("{\"act\":\"hold\",\"door\":\"print-room-north\",\"seconds\":260}");
+        happen("{\"act\":\"present\",\"door\":\"staff-lobby\",\"badge\":\"20153\"}");
+        until(() -> log(Kinds.HELD).isPresent());
+        happen("{\"act\":\"force\",\"door\":\"strongroom-corr\",\"seconds\":200}");
+        happen("{\"act\":\"present\",\"door\":\"vault-ante\",\"badge\":\"20388\"}");
+        until(() -> window.shell().watchView().livePictures() >= 5
+                && window.shell().watchView().doorstepComplete());
+        settle(4);
+        shot("watch-night");
+        Snapshots.onFx(() -> {
+            window.theme().dark(false);
+            return null;
+        });
+        settle(1);
+        shot("watch-day");
+        Snapshots.onFx(() -> {
+            window.theme().dark(true);
+            return null;
+        });
+        Event refused = log(Kinds.REFUSED).orElseThrow();
+        Snapshots.onFx(() -> {
+            window.shell().watchView().play(refused);
+            return null;
+        });
+        settle(9);
+        shot("watch-playing");
+        Snapshots.onFx(() -> window.shell().watchView().back());
+        Snapshots.onFx(() -> {
+            window.shell().watch().lookBack(demo.hub().clock().instant().minus(Duration.ofMinutes(95)));
+            return null;
+        });
+        settle(3);
+        shot("watch-looking-back");
+        Snapshots.onFx(() -> {
+            window.shell().watch().returnToNow();
+            window.shell().find("thistle");
+            return null;
+        });
+        settle(2);
+        shot("find");
+        Snapshots.onFx(() -> {
+            window.shell().closePanel();
+            return null;
+        });
+        size(1920, 1080);
+        settle(4);
+        shot("watch-1920x1080");
+    }
+
+    private Optional<Event> log(org.custodia.core.event.EventKind kind) {
+        List<Event> found = demo.hub().log().find(EventQuery.all().kinds(kind).newest(1));
+        return found.stream()
+                .filter(e -> e.time().isAfter(demo.hub().clock().instant().minusSeconds(150)))
+                .findFirst();
+    }
+
+    private void size(double width, double height) {
+        Snapshots.onFx(() -> {
+            window.stage().setWidth(width);
+            window.stage().setHeight(height);
+            return null;
+        });
+    }
+
+    private void shot(String name) {
+        Snapshots.write(window.scene(), to.resolve(name + ".png"));
+        System.out.println("Wrote " + to.resolve(name + ".png"));
+    }
+
+    private static void settle(int seconds) throws InterruptedException {
+        Thread.sleep(seconds * 1000L);
+    }
+
+    private static void until(BooleanSupplier condition) throws InterruptedException {
+        long end = System.nanoTime() + PATIENCE.toNanos();
+        while (!Snapshots.onFx(condition::getAsBoolean)) {
+            if (System.nanoTime() > end) {
+                throw new IllegalStateException("The demo did not get ready in " + PATIENCE.toSeconds() + " s.");
+            }
+            Thread.sleep(100);
+        }
+    }
+
+    private void happen(String order) throws IOException, InterruptedException {
+        HttpRequest request = HttpRequest.newBuilder(URI.create(demo.site().address() + "/control/do"))
+                .POST(HttpRequest.BodyPublishers.ofString(order))
+                .build();
+        HttpResponse<String> answer = HttpClient.newHttpClient().send(request, HttpResponse.BodyHandlers.ofString());
+        if (answer.statusCode() != 204) {
+            throw new IllegalStateException("The practice site would not: " + answer.body());
+        }
+    }
+}

@@ -1,0 +1,42 @@
+package org.custodia.desktop;
+
+import java.time.Clock;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Supplier;
+import org.custodia.core.access.PersonRegister;
+import org.custodia.core.access.Verdicts;
+import org.custodia.core.door.DoorBoard;
+import org.custodia.core.door.DoorDesk;
+import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventLog;
+import org.custodia.core.footage.ClockBook;
+import org.custodia.core.link.LinkStatus;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.site.SiteModel;
+import org.custodia.video.VideoDesk;
+
+/**
+ * What the views work with.
+ *
+ * @param siteName name of the whole, shown at the top
+ * @param practiceTime whether the clock is practice time
+ * @param links how each link is doing now
+ * @param trouble what keeps events from being stored, if anything does
+ */
+public record Services(
+        Actor actor,
+        String siteName,
+        boolean practiceTime,
+        Clock clock,
+        Supplier<SiteModel> sites,
+        EventLog log,
+        EventIntake intake,
+        DoorBoard board,
+        DoorDesk doorDesk,
+        PersonRegister people,
+        Verdicts verdicts,
+        VideoDesk video,
+        ClockBook clocks,
+        Supplier<List<LinkStatus>> links,
+        Supplier<Optional<String>> trouble) {}

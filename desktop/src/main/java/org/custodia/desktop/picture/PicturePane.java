@@ -1,0 +1,270 @@
+package org.custodia.desktop.picture;
+
+import java.time.Instant;
+import java.time.ZoneId;
+import java.util.Optional;
+import java.util.concurrent.atomic.AtomicReference;
+import javafx.application.Platform;
+import javafx.geometry.Pos;
+import javafx.scene.control.Label;
+import javafx.scene.image.ImageView;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.VBox;
+import org.custodia.core.door.DoorWords;
+import org.custodia.core.footage.Footage;
+import org.custodia.core.site.Camera;
+import org.custodia.desktop.watch.EventWords;
+import org.custodia.video.Picture;
+import org.custodia.video.PictureState;
+import org.custodia.video.VideoDesk;
+
+/**
+ * Shows one camera, and always says whether the picture is live or recorded, of which camera and which instant; without a
+ * picture it says why. Costs nothing while nobody can see it.
+ */
+public final class PicturePane extends Region {
+    private final VideoDesk video;
+    private final ImageView view = new ImageView();
+    private final Label tag = new Label();
+    private final Label title = new Label();
+    private final Label reason = new Label();
+    private final VBox words = new VBox(2, title, reason);
+    private final Pixels pixels = new Pixels();
+    private final AtomicReference<Picture> next = new AtomicReference<>();
+    private final AtomicReference<PictureState> nextState = new AtomicReference<>();
+    private final Runnable apply;
+    private volatile int shownWidth;
+    private volatile long frames;
+    private Camera camera;
+    private String name = "";
+    private ZoneId zone = ZoneId.of("UTC");
+    private VideoDesk.Look look;
+    private PictureState state = new PictureState.Connecting();
+    private boolean recorded;
+
+    public PicturePane(VideoDesk video) {
+        this.video = video;
+        getStyleClass().add("picture");
+        tag.getStyleClass().add("tag");
+        title.getStyleClass().addAll("reason", "reason-title");
+        reason.getStyleClass().add("reason");
+        reason.setWrapText(true);
+        words.setAlignment(Pos.CENTER);
+        view.setPreserveRatio(true);
+        view.setSmooth(true);
+        getChildren().addAll(view, words, tag);
+        this.apply = org.custodia.desktop.Work.conflated(this::apply);
+        setMinSize(0, 0);
+    }
+
+    /**
+     * Sets the camera; nothing is fetched before the pane is seen.
+     *
+     * @param label how the camera is called here, for example "outside"
+     */
+    public void camera(Camera of, String label, ZoneId inZone) {
+        if (of.equals(camera) && label.equals(name)) {
+            return;
+        }
+        stop();
+        camera = of;
+        name = label;
+        zone = inZone;
+        view.setImage(null);
+        state = new PictureState.Connecting();
+        showWords();
+    }
+
+    /** There is no camera here. */
+    public void none(String why) {
+        stop();
+        camera = null;
+        view.setImage(null);
+        title.setText("No camera");
+        reason.setText(why);
+        words.setVisible(true);
+        tag.setVisible(false);
+    }
+
+    /** Whether somebody can see the pane; the live picture runs only while that is so. */
+    public void seen(boolean visible) {
+        shownWidth = visible ? (int) Math.max(16, getWidth()) : 0;
+        if (recorded || camera == null) {
+            return;
+        }
+        if (visible && look == null) {
+            look = video.live(camera.id(), camera.recorder(), () -> shownWidth, this::frame, this::stateChanged);
+        } else if (!visible && look != null) {
+            stop();
+        }
+    }
+
+    /** Stops the live picture and shows frames that are handed in, marked as recorded. */
+    public void showRecorded(boolean on) {
+        if (recorded == on) {
+            return;
+        }
+        recorded = on;
+        stop();
+        view.setImage(null);
+        next.set(null);
+        if (!on) {
+            state = new PictureState.Connecting();
+        }
+        tag.getStyleClass().remove("recorded");
+        if (on) {
+            tag.getStyleClass().add("recorded");
+        }
+        showWords();
+    }
+
+    /** A frame, from any thread. */
+    public void frame(Picture picture) {
+        next.set(picture);
+        frames++;
+        apply.run();
+    }
+
+    /** How many frames have come in so far. */
+    public long frames() {
+        return frames;
+    }
+
+    private void stateChanged(PictureState newState) {
+        nextState.set(newState);
+        apply.run();
+    }
+
+    private void apply() {
+        PictureState newState = nextState.getAndSet(null);
+        if (newState != null && !recorded) {
+            state = newState;
+            showWords();
+        }
+        Picture picture = next.getAndSet(null);
+        if (picture != null) {
+            javafx.scene.image.Image image = pixels.update(picture);
+            if (view.getImage() != image) {
+                view.setImage(image);
+                requestLayout();
+            }
+            words.setVisible(false);
+            showTag(picture.at());
+        }
+    }
+
+    private void showTag(Instant at) {
+        String when = recorded ? EventWords.exact(at, zone) : EventWords.clock(at, zone);
+        String how = recorded ? "recorded" : state instanceof PictureState.Stalled ? "stopped at" : "live";
+        String text = name + " · " + how + " " + when;
+        if (!text.equals(tag.getText())) {
+            tag.setText(text);
+            setAccessibleText(text);
+            requestLayout();
+        }
+        tag.setVisible(true);
+    }
+
+    /** Says in words why there is no picture. */
+    public void explain(String heading, String why) {
+        view.setImage(null);
+        title.setText(heading);
+        reason.setText(why);
+        words.setVisible(true);
+        tag.setVisible(false);
+        requestLayout();
+    }
+
+    private void showWords() {
+        if (camera == null) {
+            return;
+        }
+        view.setOpacity(state instanceof PictureState.Stalled ? 0.45 : 1);
+        if (recorded) {
+            explain("Loading", name);
+        } else if (state instanceof PictureState.Connecting) {
+            if (view.getImage() == null) {
+                explain("Connecting", name);
+            }
+        } else if (state instanceof PictureState.None none) {
+            Optional<Instant> lost = video.lostSince(camera.id(), camera.recorder());
+            String why = lost.map(t -> "camera lost " + DoorWords.clock(t, t, zone) + ", retrying")
+                    .orElse(none.why());
+            explain("No picture", name + ": " + why);
+        } else if (state instanceof PictureState.Stalled stalled) {
+            showTag(stalled.since());
+        }
+    }
+
+    private void stop() {
+        if (look != null) {
+            look.close();
+            look = null;
+        }
+    }
+
+    /** Says what is known of footage at an instant when it cannot be played. */
+    public static String why(Optional<Footage.At> at, String otherwise, ZoneId zone, Instant now) {
+        if (at.isEmpty()) {
+            return otherwise;
+        }
+        Footage.At there = at.get();
+        if (there instanceof Footage.At.Pending pending) {
+            return "still being written, ready at " + EventWords.clock(pending.readyAt(), zone);
+        }
+        if (there instanceof Footage.At.Overwritten gone) {
+            return "overwritten; the oldest kept is of "
+                    + DoorWords.clock(gone.keptFrom(), now, zone) + ", "
+                    + gone.keptFrom().atZone(zone).toLocalDate();
+        }
+        if (there instanceof Footage.At.NoPicture none) {
+            return "the camera gave no picture since " + DoorWords.clock(none.since(), now, zone);
+        }
+        if (there instanceof Footage.At.Future) {
+            return "that has not happened yet";
+        }
+        return otherwise;
+    }
+
+    /** Whether a picture is shown. */
+    public boolean hasPicture() {
+        return view.getImage() != null;
+    }
+
+    /** The words shown at the lower edge. */
+    public String tagText() {
+        return tag.isVisible() ? tag.getText() : "";
+    }
+
+    /** The words shown in place of a picture. */
+    public String reasonText() {
+        return words.isVisible() ? title.getText() + ": " + reason.getText() : "";
+    }
+
+    @Override
+    protected void layoutChildren() {
+        double w = getWidth();
+        double h = getHeight();
+        view.setFitWidth(w);
+        view.setFitHeight(h);
+        double iw = view.getLayoutBounds().getWidth();
+        double ih = view.getLayoutBounds().getHeight();
+        view.relocate(Math.round((w - iw) / 2), Math.round((h - ih) / 2));
+        words.resizeRelocate(6, 4, Math.max(0, w - 12), Math.max(0, h - 8));
+        double tw = Math.min(w - 8, tag.prefWidth(-1));
+        double th = tag.prefHeight(-1);
+        tag.resizeRelocate(4, h - th - 4, tw, th);
+        if (shownWidth > 0) {
+            shownWidth = (int) Math.max(16, w);
+        }
+    }
+
+    /** Lets go of the camera. */
+    public void close() {
+        if (Platform.isFxApplicationThread()) {
+            stop();
+        } else {
+            Platform.runLater(this::stop);
+        }
+    }
+}

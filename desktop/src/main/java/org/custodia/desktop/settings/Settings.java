@@ -1,0 +1,165 @@
+package org.custodia.desktop.settings;
+
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.DeserializationFeature;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.util.List;
+import java.util.Optional;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/** The console's settings in a file of their own. Used on the JavaFX thread; saving is quick. */
+public final class Settings {
+    private static final Logger LOG = LoggerFactory.getLogger(Settings.class);
+    private static final ObjectMapper JSON =
+            new ObjectMapper().disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES);
+    private static final int LARGEST = 1_000_000;
+
+    private final Path file;
+    private Values values;
+    private String notice;
+
+    /**
+     * All there is.
+     *
+     * @param doors on watch, in order; null until somebody chose
+     * @param spanSeconds length of the time axis
+     */
+    public record Values(
+            List<String> doors,
+            long spanSeconds,
+            boolean dark,
+            int scale,
+            double x,
+            double y,
+            double width,
+            double height,
+            boolean maximized) {
+        static final Values FIRST = new Values(null, 600, true, 100, Double.NaN, Double.NaN, 1280, 800, false);
+    }
+
+    private Settings(Path file, Values values, String notice) {
+        this.file = file;
+        this.values = values;
+        this.notice = notice;
+    }
+
+    /** Reads the settings; a broken file is put aside, and the first settings are used instead. */
+    public static Settings load(Path directory) {
+        Path file = directory.resolve("settings.json");
+        if (!Files.exists(file)) {
+            return new Settings(file, Values.FIRST, null);
+        }
+        try {
+            if (Files.size(file) > LARGEST) {
+                throw new IOException("it is far too large");
+            }
+            Values read = JSON.readValue(Files.readString(file), Values.class);
+            if (read == null) {
+                throw new IOException("it is empty");
+            }
+            return new Settings(file, sane(read), null);
+        } catch (IOException e) {
+            String why = e instanceof JsonProcessingException json ? json.getOriginalMessage() : e.getMessage();
+            Path aside = file.resolveSibling("settings.broken.json");
+            try {
+                Files.move(file, aside, StandardCopyOption.REPLACE_EXISTING);
+            } catch (IOException move) {
+                LOG.warn("The broken settings file could not be put aside: {}", move.getMessage());
+            }
+            LOG.warn("The settings in {} could not be read: {}", file, why);
+            return new Settings(
+                    file,
+                    Values.FIRST,
+                    "Your settings could not be read, so the doors on watch and the window are as on a first start. The old file is kept as "
+                            + aside.getFileName() + ".");
+        }
+    }
+
+    private static Values sane(Values v) {
+        return new Values(
+                v.doors(),
+                v.spanSeconds() < 60 || v.spanSeconds() > 86_400 ? 600 : v.spanSeconds(),
+                v.dark(),
+                v.scale() == 0 ? 100 : v.scale(),
+                v.x(),
+                v.y(),
+                v.width() < 400 ? 1280 : v.width(),
+                v.height() < 300 ? 800 : v.height(),
+                v.maximized());
+    }
+
+    public Values values() {
+        return values;
+    }
+
+    /** What to tell the operator about how the settings were read; once. */
+    public Optional<String> takeNotice() {
+        Optional<String> result = Optional.ofNullable(notice);
+        notice = null;
+        return result;
+    }
+
+    /** Keeps new values. */
+    public void save(Values changed) {
+        if (changed.equals(values)) {
+            return;
+        }
+        values = changed;
+        try {
+            Path temporary = file.resolveSibling("settings.json.new");
+            Files.writeString(temporary, JSON.writeValueAsString(changed));
+            Files.move(temporary, file, StandardCopyOption.REPLACE_EXISTING);
+        } catch (IOException e) {
+            LOG.warn("The settings could not be kept in {}: {}", file, e.getMessage());
+        }
+    }
+
+    public void doors(List<String> doors) {
+        save(new Values(
+                List.copyOf(doors),
+                values.spanSeconds(),
+                values.dark(),
+                values.scale(),
+                values.x(),
+                values.y(),
+                values.width(),
+                values.height(),
+                values.maximized()));
+    }
+
+    public void span(long seconds) {
+        save(new Values(
+                values.doors(),
+                seconds,
+                values.dark(),
+                values.scale(),
+                values.x(),
+                values.y(),
+                values.width(),
+                values.height(),
+                values.maximized()));
+    }
+
+    public void look(boolean dark, int scale) {
+        save(new Values(
+                values.doors(),
+                values.spanSeconds(),
+                dark,
+                scale,
+                values.x(),
+                values.y(),
+                values.width(),
+                values.height(),
+                values.maximized()));
+    }
+
+    public void window(double x, double y, double width, double height, boolean maximized) {
+        save(new Values(
+                values.doors(), values.spanSeconds(), values.dark(), values.scale(), x, y, width, height, maximized));
+    }
+}

@@ -1,0 +1,89 @@
+package org.custodia.desktop.shell;
+
+import javafx.application.Platform;
+import javafx.geometry.Rectangle2D;
+import javafx.scene.Scene;
+import javafx.stage.Screen;
+import javafx.stage.Stage;
+import org.custodia.desktop.Services;
+import org.custodia.desktop.Work;
+import org.custodia.desktop.settings.Settings;
+import org.custodia.desktop.theme.Theme;
+
+/** The console's window: opened where it was left. */
+public final class ConsoleWindow implements AutoCloseable {
+    private static final double LEAST_WIDTH = 1100;
+    private static final double LEAST_HEIGHT = 640;
+
+    private final Stage stage;
+    private final Settings settings;
+    private final Work work = new Work();
+    private final Theme theme = new Theme();
+    private final Shell shell;
+    private final Scene scene;
+
+    /** Opens the window. Called on the JavaFX thread. */
+    public ConsoleWindow(Stage stage, Services services, Settings settings) {
+        this.stage = stage;
+        this.settings = settings;
+        theme.dark(settings.values().dark());
+        theme.scale(settings.values().scale());
+        this.shell = new Shell(services, settings, theme, work);
+        Settings.Values v = settings.values();
+        this.scene = new Scene(shell, v.width(), v.height());
+        theme.dress(scene);
+        stage.setTitle("Custodia · " + services.siteName());
+        stage.setScene(scene);
+        stage.setMinWidth(LEAST_WIDTH);
+        stage.setMinHeight(LEAST_HEIGHT);
+        place(v);
+        stage.show();
+        stage.setOnHiding(e -> remember());
+        shell.requestFocus();
+    }
+
+    private void place(Settings.Values v) {
+        stage.setWidth(v.width());
+        stage.setHeight(v.height());
+        boolean onScreen = !Double.isNaN(v.x())
+                && Screen.getScreensForRectangle(v.x(), v.y(), 200, 100).stream()
+                        .map(Screen::getVisualBounds)
+                        .anyMatch(b -> b.intersects(new Rectangle2D(v.x(), v.y(), 200, 100)));
+        if (onScreen) {
+            stage.setX(v.x());
+            stage.setY(v.y());
+        }
+        stage.setMaximized(v.maximized());
+    }
+
+    private void remember() {
+        settings.window(stage.getX(), stage.getY(), stage.getWidth(), stage.getHeight(), stage.isMaximized());
+    }
+
+    public Shell shell() {
+        return shell;
+    }
+
+    public Scene scene() {
+        return scene;
+    }
+
+    public Stage stage() {
+        return stage;
+    }
+
+    public Theme theme() {
+        return theme;
+    }
+
+    /** Takes notice of changed places, from any thread. */
+    public void placesChanged() {
+        Platform.runLater(() -> shell.watch().placesChanged());
+    }
+
+    @Override
+    public void close() {
+        shell.close();
+        work.close();
+    }
+}

@@ -1,0 +1,324 @@
+package org.custodia.desktop.shell;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Set;
+import javafx.collections.FXCollections;
+import javafx.collections.ObservableList;
+import javafx.geometry.Pos;
+import javafx.scene.control.ContentDisplay;
+import javafx.scene.control.Label;
+import javafx.scene.control.ListCell;
+import javafx.scene.control.ListView;
+import javafx.scene.control.TextField;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyEvent;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.VBox;
+import org.custodia.core.access.Credential;
+import org.custodia.core.access.Person;
+import org.custodia.core.door.DoorWords;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.SiteModel;
+import org.custodia.desktop.Work;
+import org.custodia.desktop.theme.PriorityMark;
+import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.watch.EventWords;
+import org.custodia.desktop.watch.WatchModel;
+
+/** Finds people, doors, badges, views and times as one types, and shows the latest events of what was found. */
+final class Finder extends VBox {
+    private static final int MOST = 12;
+    private static final int EVENTS = 14;
+    private static final java.time.format.DateTimeFormatter TIME =
+            java.time.format.DateTimeFormatter.ofPattern("EEEE d MMMM, HH:mm:ss", Locale.ENGLISH);
+
+    private final WatchModel watch;
+    private final Work work;
+    private final Theme theme;
+    private final Actions actions;
+    private final TextField words = new TextField();
+    private final ObservableList<Found> found = FXCollections.observableArrayList();
+    private final ListView<Found> results = new ListView<>(found);
+    private final ObservableList<Event> events = FXCollections.observableArrayList();
+    private final ListView<Event> eventList = new ListView<>(events);
+    private final Label eventsTitle = new Label();
+    private final Label noResult = new Label();
+    private final Label noEvent = new Label();
+    private int asked;
+    private int askedEvents;
+
+    /** What can be done with what was found. */
+    interface Actions {
+        void play(Event event);
+
+        void show(Door door);
+
+        void view(String name);
+
+        void lookBack(Instant at);
+
+        void close();
+    }
+
+    private sealed interface Found {
+        record Somebody(Person person, String badges) implements Found {}
+
+        record SomeDoor(Door door, String site) implements Found {}
+
+        record View(String name) implements Found {}
+
+        record Time(Instant at) implements Found {}
+    }
+
+    Finder(WatchModel watch, Work work, Theme theme, Actions actions) {
+        this.watch = watch;
+        this.work = work;
+        this.theme = theme;
+        this.actions = actions;
+        getStyleClass().add("panel");
+        setMaxSize(880, 520);
+        words.setPromptText("A person, a door, a badge number, a view, or a time such as 14:30 or yesterday 9");
+        words.setAccessibleText("Find");
+        words.textProperty().addListener((o, a, b) -> search());
+        words.addEventFilter(KeyEvent.KEY_PRESSED, e -> {
+            if (e.getCode() == KeyCode.DOWN || e.getCode() == KeyCode.UP) {
+                int next = results.getSelectionModel().getSelectedIndex() + (e.getCode() == KeyCode.DOWN ? 1 : -1);
+                if (next >= 0 && next < found.size()) {
+                    results.getSelectionModel().select(next);
+                    results.scrollTo(next);
+                }
+                e.consume();
+            } else if (e.getCode() == KeyCode.ENTER) {
+                enter();
+                e.consume();
+            } else if (e.getCode() == KeyCode.TAB && !events.isEmpty()) {
+                eventList.requestFocus();
+                eventList.getSelectionModel().select(0);
+                e.consume();
+            }
+        });
+        noResult.getStyleClass().add("empty");
+        results.setPlaceholder(noResult);
+        results.setCellFactory(v -> new FoundCell());
+        results.setFocusTraversable(false);
+        results.getSelectionModel().selectedItemProperty().addListener((o, a, b) -> showEvents(b));
+        results.setOnMouseClicked(e -> {
+            if (e.getClickCount() == 2) {
+                enter();
+            }
+        });
+        noEvent.getStyleClass().add("empty");
+        eventList.setPlaceholder(noEvent);
+        eventList.setCellFactory(v -> new EventCell());
+        eventList.setAccessibleText("Latest events");
+        eventList.setOnMouseClicked(e -> playSelected());
+        eventList.setOnKeyPressed(e -> {
+            if (e.getCode() == KeyCode.ENTER) {
+                playSelected();
+                e.consume();
+            }
+        });
+        eventsTitle.getStyleClass().add("strong");
+        VBox.setVgrow(eventList, Priority.ALWAYS);
+        VBox right = new VBox(6, eventsTitle, eventList);
+        HBox.setHgrow(right, Priority.ALWAYS);
+        results.setMinWidth(360);
+        results.setMaxWidth(360);
+        HBox both = new HBox(14, results, right);
+        VBox.setVgrow(both, Priority.ALWAYS);
+        Label hint = new Label("Enter opens, Tab goes to the events, Enter there plays one, Esc closes");
+        hint.getStyleClass().add("secondary");
+        getChildren().addAll(words, both, hint);
+        search();
+        javafx.application.Platform.runLater(words::requestFocus);
+    }
+
+    private void search() {
+        String text = words.getText().trim();
+        int mine = ++asked;
+        work.load(
+                () -> find(text),
+                list -> {
+                    if (mine == asked) {
+                        found.setAll(list);
+                        noResult.setText(
+                                text.isEmpty()
+                                        ? "Type a name, a door, a badge number or a time."
+                                        : "Nothing is called \"" + text + "\".");
+                        results.getSelectionModel().selectFirst();
+                        if (list.isEmpty()) {
+                            showEvents(null);
+                        }
+                    }
+                },
+                why -> noResult.setText("It could not be searched: " + why));
+    }
+
+    private List<Found> find(String text) {
+        List<Found> list = new ArrayList<>();
+        String low = text.toLowerCase(Locale.ROOT);
+        SiteModel sites = watch.services().sites().get();
+        TimeWords.parse(text, watch.now(), watch.zone()).ifPresent(t -> list.add(new Found.Time(t)));
+        if (!low.isEmpty() && "watch strips".contains(low)) {
+            list.add(new Found.View("Watch"));
+        }
+        sites.doors().stream()
+                .filter(d -> matches(d, sites, low))
+                .sorted((a, b) -> Boolean.compare(
+                        !a.name().toLowerCase(Locale.ROOT).startsWith(low),
+                        !b.name().toLowerCase(Locale.ROOT).startsWith(low)))
+                .limit(MOST)
+                .forEach(d -> list.add(new Found.SomeDoor(
+                        d, sites.siteOf(d.id()).map(s -> s.name()).orElse(""))));
+        if (!low.isEmpty()) {
+            watch.services().people().search(text, MOST).forEach(p -> list.add(new Found.Somebody(p, badges(p))));
+        }
+        return list;
+    }
+
+    private static boolean matches(Door d, SiteModel sites, String low) {
+        String all = (d.name() + " " + sites.siteOf(d.id()).map(s -> s.name()).orElse("") + " " + d.inside())
+                .toLowerCase(Locale.ROOT);
+        return List.of(low.split("\\s+")).stream().allMatch(all::contains);
+    }
+
+    private String badges(Person p) {
+        List<Credential> all = watch.services().people().credentialsOf(p.id());
+        return all.isEmpty() ? "no badge" : "badge " + all.get(0).number();
+    }
+
+    private void showEvents(Found of) {
+        events.clear();
+        eventsTitle.setText("");
+        noEvent.setText("");
+        int mine = ++askedEvents;
+        EventQuery query;
+        if (of instanceof Found.Somebody s) {
+            query = EventQuery.all().person(s.person().id()).newest(EVENTS);
+            eventsTitle.setText("Latest of " + s.person().name());
+        } else if (of instanceof Found.SomeDoor d) {
+            query = EventQuery.all()
+                    .doors(Set.of(d.door().id()))
+                    .kinds(Kinds.GRANTED, Kinds.REFUSED, Kinds.FORCED, Kinds.HELD, Kinds.RELEASED)
+                    .newest(EVENTS);
+            eventsTitle.setText("Latest at " + d.door().name());
+        } else {
+            if (of instanceof Found.Time t) {
+                eventsTitle.setText("Look back at this time");
+            }
+            return;
+        }
+        noEvent.setText("Loading…");
+        work.load(
+                () -> watch.services().log().find(query),
+                list -> {
+                    if (mine == askedEvents) {
+                        events.setAll(list);
+                        noEvent.setText("Nothing is in the log.");
+                    }
+                },
+                why -> noEvent.setText("The log could not be read: " + why));
+    }
+
+    private void enter() {
+        Found chosen = results.getSelectionModel().getSelectedItem();
+        if (chosen instanceof Found.SomeDoor d) {
+            actions.close();
+            actions.show(d.door());
+        } else if (chosen instanceof Found.View v) {
+            actions.close();
+            actions.view(v.name());
+        } else if (chosen instanceof Found.Time t) {
+            actions.close();
+            actions.lookBack(t.at());
+        } else if (chosen instanceof Found.Somebody && !events.isEmpty()) {
+            eventList.requestFocus();
+            eventList.getSelectionModel().select(0);
+        }
+    }
+
+    private void playSelected() {
+        Event event = eventList.getSelectionModel().getSelectedItem();
+        if (event != null && event.door().isPresent()) {
+            actions.close();
+            actions.play(event);
+        }
+    }
+
+    private final class FoundCell extends ListCell<Found> {
+        private final Label name = new Label();
+        private final Label more = new Label();
+        private final VBox box = new VBox(name, more);
+
+        FoundCell() {
+            more.getStyleClass().add("secondary");
+            setContentDisplay(ContentDisplay.GRAPHIC_ONLY);
+        }
+
+        @Override
+        protected void updateItem(Found item, boolean none) {
+            super.updateItem(item, none);
+            if (none || item == null) {
+                setGraphic(null);
+                return;
+            }
+            if (item instanceof Found.Somebody s) {
+                name.setText(s.person().name());
+                more.setText(s.person().company() + " · " + s.badges());
+            } else if (item instanceof Found.SomeDoor d) {
+                name.setText(d.door().name());
+                more.setText("door · " + d.site());
+            } else if (item instanceof Found.View v) {
+                name.setText(v.name());
+                more.setText("view");
+            } else if (item instanceof Found.Time t) {
+                name.setText("Look back");
+                more.setText(TIME.format(t.at().atZone(watch.zone())));
+            }
+            setAccessibleText(name.getText() + ", " + more.getText());
+            setGraphic(box);
+        }
+    }
+
+    private final class EventCell extends ListCell<Event> {
+        private final Label when = new Label();
+        private final PriorityMark mark = new PriorityMark(theme, 14);
+        private final Label what = new Label();
+        private final HBox box;
+
+        EventCell() {
+            when.getStyleClass().addAll("mono", "muted");
+            when.setMinWidth(Region.USE_PREF_SIZE);
+            box = new HBox(9, when, mark, what);
+            box.setAlignment(Pos.CENTER_LEFT);
+            setContentDisplay(ContentDisplay.GRAPHIC_ONLY);
+        }
+
+        @Override
+        protected void updateItem(Event event, boolean none) {
+            super.updateItem(event, none);
+            if (none || event == null) {
+                setGraphic(null);
+                return;
+            }
+            EventWords w = watch.words();
+            var zone = event.door()
+                    .map(d -> watch.services().sites().get().zoneOf(d))
+                    .orElse(watch.zone());
+            String day = DoorWords.clock(event.time(), watch.now(), zone);
+            when.setText(day.length() > 5 ? day : EventWords.clock(event.time(), zone));
+            mark.show(Kinds.entry(event.kind()).priority());
+            what.setText(w.subject(event) + " · " + w.place(event) + " · " + w.result(event, null));
+            setAccessibleText(when.getText() + ", " + what.getText());
+            setGraphic(box);
+        }
+    }
+}

@@ -1,0 +1,42 @@
+package org.custodia.desktop.shell;
+
+import javafx.geometry.Pos;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.layout.GridPane;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.VBox;
+
+/** The sheet of all keys. */
+final class ShortcutSheet extends VBox {
+    ShortcutSheet(Runnable close) {
+        getStyleClass().add("panel");
+        setMaxSize(620, 560);
+        Label title = new Label("Keys");
+        title.getStyleClass().add("title");
+        GridPane grid = new GridPane();
+        grid.setHgap(18);
+        grid.setVgap(3);
+        int row = 0;
+        String where = "";
+        for (Shortcuts.Shortcut s : Shortcuts.ALL) {
+            if (!s.where().equals(where)) {
+                where = s.where();
+                Label group = new Label(where);
+                group.getStyleClass().add("group");
+                grid.add(group, 0, row++, 2, 1);
+            }
+            Label keys = new Label(s.keys());
+            keys.getStyleClass().addAll("mono", "strong");
+            keys.setMinWidth(110);
+            grid.add(keys, 0, row);
+            grid.add(new Label(s.words()), 1, row++);
+        }
+        Button done = new Button("Close");
+        done.setOnAction(e -> close.run());
+        HBox end = new HBox(done);
+        end.setAlignment(Pos.CENTER_RIGHT);
+        getChildren().addAll(title, grid, end);
+        javafx.application.Platform.runLater(done::requestFocus);
+    }
+}

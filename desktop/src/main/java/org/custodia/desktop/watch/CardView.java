@@ -1,0 +1,208 @@
+package org.custodia.desktop.watch;
+
+import java.time.Instant;
+import java.time.ZoneId;
+import java.util.Optional;
+import java.util.concurrent.CompletionException;
+import java.util.function.Consumer;
+import javafx.application.Platform;
+import javafx.geometry.Pos;
+import javafx.scene.control.Label;
+import javafx.scene.control.Tooltip;
+import javafx.scene.image.ImageView;
+import javafx.scene.input.KeyCode;
+import javafx.scene.layout.Region;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.Crop;
+import org.custodia.core.site.Pairing;
+import org.custodia.core.site.Side;
+import org.custodia.core.site.SiteModel;
+import org.custodia.desktop.Services;
+import org.custodia.desktop.picture.Pixels;
+import org.custodia.desktop.theme.PriorityMark;
+import org.custodia.desktop.theme.Theme;
+import org.custodia.video.Stills;
+
+/** A still with the name and time beneath it; more than one event makes it a counted stack. */
+final class CardView extends Region {
+    static final double STILL = 54;
+    static final double HEIGHT = STILL + 36;
+
+    private final Services services;
+    private final Theme theme;
+    private final ImageView image = new ImageView();
+    private final Label missing = new Label("");
+    private final PriorityMark mark;
+    private final Label who = new Label();
+    private final Label when = new Label();
+    private final Region[] behind = {new Region(), new Region()};
+    private StripLayout.Card card;
+    private EventKey shown;
+
+    CardView(Services services, Theme theme, Consumer<CardView> chosen) {
+        this.services = services;
+        this.theme = theme;
+        this.mark = new PriorityMark(theme, 15);
+        getStyleClass().add("card");
+        who.getStyleClass().add("who");
+        when.getStyleClass().add("when");
+        missing.getStyleClass().add("secondary");
+        missing.setAlignment(Pos.CENTER);
+        for (Region r : behind) {
+            r.setStyle("-fx-background-color: -t-line, -t-raised; -fx-background-insets: 0, 1;");
+        }
+        getChildren().addAll(behind[1], behind[0], missing, image, mark, who, when);
+        setFocusTraversable(true);
+        setOnMouseClicked(e -> {
+            if (e.isStillSincePress() && e.getButton() == javafx.scene.input.MouseButton.PRIMARY) {
+                requestFocus();
+                chosen.accept(this);
+                e.consume();
+            }
+        });
+        setOnKeyPressed(e -> {
+            if (e.getCode() == KeyCode.ENTER) {
+                chosen.accept(this);
+                e.consume();
+            }
+        });
+    }
+
+    StripLayout.Card card() {
+        return card;
+    }
+
+    void show(StripLayout.Card newCard, ZoneId zone) {
+        card = newCard;
+        StripItem face = newCard.face();
+        int count = newCard.items().size();
+        for (int i = 0; i < behind.length; i++) {
+            behind[i].setVisible(count > i + 1);
+        }
+        mark.show(face.priority());
+        String name = face.who();
+        if (count > 1) {
+            long refused = newCard.items().stream()
+                    .filter(i -> i.event().kind().equals(Kinds.REFUSED))
+                    .count();
+            boolean one =
+                    newCard.items().stream().map(StripItem::who).distinct().count() == 1;
+            name = "× " + count + (refused > 0 ? ", " + refused + " refused" : one ? " " + face.who() : "");
+        }
+        who.setText(name);
+        when.setText(EventWords.clock(face.at(), zone));
+        String spoken = face.who() + ", " + face.result() + ", " + EventWords.clock(face.at(), zone)
+                + (count > 1 ? ", and " + (count - 1) + " more" : "");
+        if (!spoken.equals(getAccessibleText())) {
+            setAccessibleText(spoken);
+            Tooltip.install(this, new Tooltip(spoken));
+        }
+        if (!face.event().key().equals(shown)) {
+            shown = face.event().key();
+            image.setImage(null);
+            fetch(face.event());
+        }
+        requestLayout();
+    }
+
+    private void fetch(Event event) {
+        missing.setText("");
+        Optional<Wanted> wanted = wanted(services.sites().get(), event);
+        if (wanted.isEmpty()) {
+            missing.setText("no camera");
+            return;
+        }
+        Wanted w = wanted.get();
+        EventKey asked = event.key();
+        services.video()
+                .stills()
+                .still(w.camera().id(), w.camera().recorder(), w.at(), w.crop(), (int)
+                        Math.round(STILL * 1.4 * theme.scale() / 100))
+                .whenComplete((still, failure) -> Platform.runLater(() -> take(asked, event, still, failure)));
+    }
+
+    private void take(EventKey asked, Event event, Stills.Still still, Throwable failure) {
+        if (!asked.equals(shown)) {
+            return;
+        }
+        if (failure == null) {
+            image.setImage(Pixels.image(still.picture()));
+            still.betterAt().ifPresent(t -> again(event, t));
+        } else {
+            Throwable cause =
+                    failure instanceof CompletionException && failure.getCause() != null ? failure.getCause() : failure;
+            if (cause instanceof Stills.PendingException pending) {
+                missing.setText("written…");
+                again(event, pending.readyAt());
+            } else {
+                missing.setText("no picture");
+                Tooltip.install(missing, new Tooltip(String.valueOf(cause.getMessage())));
+            }
+        }
+        requestLayout();
+    }
+
+    /** Asks again when the recorder has its own frame. */
+    private void again(Event event, Instant at) {
+        EventKey asked = event.key();
+        java.time.Duration wait =
+                java.time.Duration.between(services.clock().instant(), at).plusMillis(500);
+        javafx.animation.PauseTransition pause =
+                new javafx.animation.PauseTransition(javafx.util.Duration.millis(Math.max(500, wait.toMillis())));
+        pause.setOnFinished(e -> {
+            if (asked.equals(shown) && getScene() != null) {
+                fetch(event);
+            }
+        });
+        pause.play();
+    }
+
+    /** Which frame stands for an event. */
+    record Wanted(Camera camera, Crop crop, Instant at) {}
+
+    static Optional<Wanted> wanted(SiteModel sites, Event event) {
+        if (event.door().isEmpty()) {
+            return Optional.empty();
+        }
+        Side side = event.side().orElse(Side.ENTRY);
+        Optional<Pairing> pairing = sites.pairing(event.door().get(), side);
+        return pairing.flatMap(p -> sites.camera(p.camera()).map(c -> {
+            boolean face = p.side() == side;
+            // From the wrong side nobody is seen at the reader; a moment later they come through.
+            Instant at = face ? event.time() : event.time().plusMillis(2_600);
+            return new Wanted(c, face ? p.face() : Crop.WHOLE, at);
+        }));
+    }
+
+    @Override
+    protected double computePrefWidth(double height) {
+        return StripLayout.CARD - 4;
+    }
+
+    @Override
+    protected double computePrefHeight(double width) {
+        return HEIGHT;
+    }
+
+    @Override
+    protected void layoutChildren() {
+        double w = getWidth();
+        image.setPreserveRatio(true);
+        image.setFitHeight(STILL);
+        image.setFitWidth(w - 4);
+        image.relocate(2, 2);
+        double iw = image.getImage() == null
+                ? STILL * 0.86
+                : image.getLayoutBounds().getWidth();
+        for (int i = 0; i < behind.length; i++) {
+            behind[i].resizeRelocate(2 + 4 * (i + 1), 2 - Math.min(2, i + 1), iw, STILL - 2);
+        }
+        missing.resizeRelocate(2, 2, w - 4, STILL);
+        mark.relocate(iw - 10, 0);
+        who.resizeRelocate(2, STILL + 2, w, 17);
+        when.resizeRelocate(2, STILL + 18, w, 16);
+    }
+}

@@ -1,0 +1,223 @@
+package org.custodia.desktop.watch;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneId;
+import java.time.format.DateTimeFormatter;
+import java.util.Locale;
+import java.util.Map;
+import javafx.geometry.Pos;
+import javafx.geometry.VPos;
+import javafx.scene.Cursor;
+import javafx.scene.canvas.Canvas;
+import javafx.scene.canvas.GraphicsContext;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.input.KeyCode;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.VBox;
+import javafx.scene.text.TextAlignment;
+import org.custodia.core.event.EventLog.Slice;
+import org.custodia.desktop.Work;
+import org.custodia.desktop.theme.Marks;
+import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.theme.Tokens;
+
+/** The day as bars of how much went on, with the marker that sets the moment. */
+final class DayLine extends VBox {
+    private static final Duration SLICE = Duration.ofMinutes(6);
+    private static final double HEIGHT = 46;
+    private static final double BASE = 30;
+    private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEEE d MMMM", Locale.ENGLISH);
+
+    private final WatchModel watch;
+    private final Theme theme;
+    private final Work work;
+    private final Canvas canvas = new Canvas(100, HEIGHT);
+    private final Region holder = new Region();
+    private final Label title = new Label();
+    private final Label hint = new Label("drag the marker to look back");
+    private final Button earlier = new Button("‹");
+    private final Button later = new Button("›");
+    private LocalDate day;
+    private Map<Integer, Slice> slices = Map.of();
+    private Instant loadedAt = Instant.MIN;
+    private boolean loading = true;
+    private String failure = "";
+
+    DayLine(WatchModel watch, Theme theme, Work work) {
+        this.watch = watch;
+        this.theme = theme;
+        this.work = work;
+        getStyleClass().add("day-line");
+        title.getStyleClass().add("strong");
+        hint.getStyleClass().add("secondary");
+        Region gap = new Region();
+        HBox.setHgrow(gap, Priority.ALWAYS);
+        Label key = new Label("Home");
+        key.getStyleClass().add("key");
+        Label now = new Label("is now");
+        now.getStyleClass().add("secondary");
+        for (Button b : new Button[] {earlier, later}) {
+            b.getStyleClass().add("quiet");
+            b.setStyle("-fx-min-height: 20px; -fx-padding: 0 7 0 7;");
+        }
+        earlier.setAccessibleText("Day before");
+        later.setAccessibleText("Day after");
+        earlier.setOnAction(e -> turn(-1));
+        later.setOnAction(e -> turn(1));
+        HBox head = new HBox(6, earlier, title, later, gap, hint, key, now);
+        head.setAlignment(Pos.CENTER_LEFT);
+        holder.setMinHeight(HEIGHT);
+        holder.setPrefHeight(HEIGHT);
+        javafx.scene.layout.StackPane area = new javafx.scene.layout.StackPane(holder, canvas);
+        area.setAlignment(Pos.TOP_LEFT);
+        area.setMinWidth(0);
+        area.setFocusTraversable(true);
+        area.setAccessibleText("Day line: left and right arrow keys move the moment");
+        getChildren().addAll(head, area);
+        canvas.setManaged(false);
+        canvas.setCursor(Cursor.H_RESIZE);
+        canvas.setOnMousePressed(e -> {
+            area.requestFocus();
+            moveTo(e.getX());
+        });
+        canvas.setOnMouseDragged(e -> moveTo(e.getX()));
+        area.setOnKeyPressed(e -> {
+            Duration by = Duration.ofSeconds(e.isShiftDown() ? 600 : e.isAltDown() ? 1 : 30);
+            if (e.getCode() == KeyCode.LEFT) {
+                watch.lookBack(watch.shown().minus(by));
+                e.consume();
+            } else if (e.getCode() == KeyCode.RIGHT) {
+                watch.lookBack(watch.shown().plus(by));
+                e.consume();
+            }
+        });
+        area.widthProperty().addListener((o, a, w) -> {
+            canvas.setWidth(Math.max(10, w.doubleValue()));
+            draw();
+        });
+    }
+
+    private ZoneId zone() {
+        return watch.zone();
+    }
+
+    private Instant dayStart() {
+        return day.atStartOfDay(zone()).toInstant();
+    }
+
+    private Instant dayEnd() {
+        return day.plusDays(1).atStartOfDay(zone()).toInstant();
+    }
+
+    private void turn(int days) {
+        Instant to = watch.shown().atZone(zone()).plusDays(days).toInstant();
+        watch.lookBack(to);
+    }
+
+    private void moveTo(double x) {
+        double share = Math.max(0, Math.min(1, x / canvas.getWidth()));
+        long length = Duration.between(dayStart(), dayEnd()).toMillis();
+        watch.lookBack(dayStart().plusMillis((long) (share * length)));
+    }
+
+    private double x(Instant t) {
+        long length = Duration.between(dayStart(), dayEnd()).toMillis();
+        return canvas.getWidth() * Duration.between(dayStart(), t).toMillis() / length;
+    }
+
+    /** Brings it up to date. */
+    void tick() {
+        LocalDate wanted = watch.shown().atZone(zone()).toLocalDate();
+        Instant now = watch.now();
+        boolean stale = Duration.between(loadedAt, now).compareTo(Duration.ofSeconds(20)) > 0;
+        if (!wanted.equals(day)) {
+            day = wanted;
+            slices = Map.of();
+            loading = true;
+            stale = true;
+        }
+        if (stale || loadedAt.equals(Instant.MIN)) {
+            loadedAt = now;
+            load();
+        }
+        boolean today = day.equals(now.atZone(zone()).toLocalDate());
+        title.setText((today ? "Today" : DAY.format(day)) + ", all doors");
+        later.setDisable(today);
+        draw();
+    }
+
+    private void load() {
+        LocalDate asked = day;
+        Instant from = dayStart();
+        Instant to = dayEnd();
+        work.load(
+                () -> watch.services().log().slices(from, to, SLICE),
+                found -> {
+                    if (asked.equals(day)) {
+                        slices = found;
+                        loading = false;
+                        failure = "";
+                        draw();
+                    }
+                },
+                why -> failure = "The log could not be read: " + why);
+    }
+
+    private void draw() {
+        if (day == null) {
+            return;
+        }
+        GraphicsContext g = canvas.getGraphicsContext2D();
+        Tokens t = theme.now();
+        double w = canvas.getWidth();
+        g.clearRect(0, 0, w, HEIGHT);
+        int count = (int) (Duration.between(dayStart(), dayEnd()).toMillis() / SLICE.toMillis());
+        int most = slices.values().stream().mapToInt(Slice::events).max().orElse(1);
+        double step = w / count;
+        for (int i = 0; i < count; i++) {
+            Slice slice = slices.get(i);
+            if (slice != null) {
+                double h = Math.max(1.5, (BASE - 11) * Math.sqrt(slice.events() / (double) most));
+                g.setFill(t.bar());
+                g.fillRect(i * step, BASE - h, Math.max(1, step - 1), h);
+            }
+        }
+        double lastX = -20;
+        for (int i = 0; i < count; i++) {
+            Slice slice = slices.get(i);
+            if (slice != null && slice.worst().compareTo(org.custodia.core.event.Priority.CAUTION) >= 0) {
+                boolean urgent = slice.worst() == org.custodia.core.event.Priority.URGENT;
+                double x = (i + 0.5) * step;
+                if (urgent || x - lastX > 9) {
+                    Marks.draw(g, slice.worst(), x, 6, urgent ? 5 : 4, t);
+                    lastX = x;
+                }
+            }
+        }
+        g.setStroke(t.line());
+        g.strokeLine(0, BASE + 0.5, w, BASE + 0.5);
+        g.setFont(theme.mono(12));
+        g.setFill(t.muted());
+        g.setTextAlign(TextAlignment.CENTER);
+        g.setTextBaseline(VPos.CENTER);
+        for (int hour = 2; hour < 24; hour += 2) {
+            double x = x(day.atTime(hour, 0).atZone(zone()).toInstant());
+            g.strokeLine(x, BASE, x, BASE + 3);
+            g.fillText(String.format("%02d:00", hour), x, BASE + 10);
+        }
+        if (!failure.isEmpty() || loading) {
+            g.setTextAlign(TextAlignment.LEFT);
+            g.setFont(theme.words(12.5));
+            g.fillText(failure.isEmpty() ? "Loading…" : failure, 6, 12);
+        }
+        double x = x(watch.shown());
+        g.setFill(t.accent());
+        g.fillRect(x - 1.5, 0, 3, BASE + 2);
+        g.fillPolygon(new double[] {x - 7, x + 7, x}, new double[] {0, 0, 9}, 3);
+    }
+}

@@ -1,0 +1,370 @@
+package org.custodia.desktop.watch;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.util.Optional;
+import java.util.concurrent.CompletionException;
+import javafx.application.Platform;
+import javafx.geometry.Pos;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.control.TextField;
+import javafx.scene.control.ToggleButton;
+import javafx.scene.control.ToggleGroup;
+import javafx.scene.image.ImageView;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.StackPane;
+import javafx.scene.layout.VBox;
+import org.custodia.core.access.Person;
+import org.custodia.core.access.Verdict;
+import org.custodia.core.door.CommandProgress;
+import org.custodia.core.door.DoorCommand;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.site.Crop;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.Side;
+import org.custodia.core.site.SiteId;
+import org.custodia.desktop.Work;
+import org.custodia.desktop.picture.Pixels;
+import org.custodia.desktop.theme.PriorityMark;
+import org.custodia.desktop.theme.Theme;
+import org.custodia.video.Picture;
+import org.custodia.video.Stills;
+
+/** Who stands, or just stood, at a door: the enrolled photo and the picture from the door side by side. */
+final class Doorstep extends VBox {
+    private static final double FACE_WIDTH = 132;
+    private static final double FACE_HEIGHT = 152;
+
+    private final WatchModel watch;
+    private final Work work;
+    private final PriorityMark mark;
+    private final Label title = new Label("Doorstep");
+    private final Label when = new Label();
+    private final Face enrolled = new Face();
+    private final Face atDoor = new Face();
+    private final Label enrolledWords = new Label();
+    private final Label doorWords = new Label();
+    private final Label name = new Label();
+    private final Label about = new Label();
+    private final Label result = new Label();
+    private final ToggleGroup verdicts = new ToggleGroup();
+    private final HBox verdictRow = new HBox(6);
+    private final Button follow = new Button("Follow");
+    private final VBox card = new VBox(6);
+    private final Label empty = new Label(
+            "The next badge at a door on watch appears here, with the enrolled photo beside the picture from the door.");
+    private final NoteCard note;
+    private EventKey shown;
+
+    /** A picture of one height, or words. */
+    private static final class Face extends StackPane {
+        private final ImageView view = new ImageView();
+        private final Label words = new Label();
+
+        Face() {
+            getStyleClass().add("face");
+            setMinSize(FACE_WIDTH, FACE_HEIGHT);
+            setMaxSize(FACE_WIDTH, FACE_HEIGHT);
+            words.getStyleClass().add("muted");
+            words.setWrapText(true);
+            words.setTextAlignment(javafx.scene.text.TextAlignment.CENTER);
+            words.setMaxWidth(FACE_WIDTH - 12);
+            view.setPreserveRatio(true);
+            view.setFitWidth(FACE_WIDTH);
+            view.setFitHeight(FACE_HEIGHT);
+            getChildren().addAll(words, view);
+        }
+
+        void show(Picture picture) {
+            view.setImage(Pixels.image(picture));
+            words.setText("");
+        }
+
+        void say(String text) {
+            view.setImage(null);
+            words.setText(text);
+        }
+
+        boolean hasPicture() {
+            return view.getImage() != null;
+        }
+    }
+
+    Doorstep(WatchModel watch, Theme theme, Work work) {
+        this.watch = watch;
+        this.work = work;
+        this.mark = new PriorityMark(theme, 16);
+        this.note = new NoteCard();
+        getStyleClass().add("doorstep");
+        title.getStyleClass().add("large");
+        title.setWrapText(true);
+        when.getStyleClass().addAll("mono", "muted");
+        when.setMinWidth(Region.USE_PREF_SIZE);
+        name.getStyleClass().add("name");
+        about.getStyleClass().add("muted");
+        about.setWrapText(true);
+        result.setWrapText(true);
+        enrolledWords.getStyleClass().add("secondary");
+        doorWords.getStyleClass().add("secondary");
+        Region gap = new Region();
+        HBox.setHgrow(gap, Priority.ALWAYS);
+        HBox head = new HBox(8, mark, title, gap, when);
+        head.setAlignment(Pos.CENTER_LEFT);
+        for (Verdict v : Verdict.values()) {
+            ToggleButton b = new ToggleButton(v.words());
+            b.getStyleClass().add("verdict");
+            b.setToggleGroup(verdicts);
+            b.setUserData(v);
+            b.setOnAction(e -> give(v));
+            verdictRow.getChildren().add(b);
+        }
+        follow.getStyleClass().add("quiet");
+        follow.setOnAction(e -> {
+            watch.unpin();
+            follow.setVisible(false);
+        });
+        follow.setAccessibleText("Follow arrivals again");
+        HBox faces = new HBox(8, new VBox(2, enrolled, enrolledWords), new VBox(2, atDoor, doorWords));
+        card.getChildren().addAll(faces, name, about, result, verdictRow, follow);
+        empty.getStyleClass().add("empty");
+        getChildren().addAll(note, head, empty, card);
+        watch.doorstep().addListener((o, a, b) -> refresh());
+        watch.newestCommand().addListener((o, a, b) -> b.ifPresent(note::progressed));
+        refresh();
+    }
+
+    private void refresh() {
+        Optional<Event> event = watch.doorstep().get();
+        card.setVisible(event.isPresent());
+        card.setManaged(event.isPresent());
+        empty.setVisible(event.isEmpty());
+        empty.setManaged(event.isEmpty());
+        if (event.isEmpty()) {
+            return;
+        }
+        show(event.get());
+    }
+
+    private void show(Event event) {
+        shown = event.key();
+        EventWords words = watch.words();
+        boolean refused = event.kind().equals(Kinds.REFUSED);
+        mark.show(Kinds.entry(event.kind()).priority());
+        ZoneId zone =
+                event.door().map(d -> watch.services().sites().get().zoneOf(d)).orElse(watch.zone());
+        title.setText((refused ? "Refused · " : "Granted · ") + words.place(event));
+        when.setText(EventWords.clock(event.time(), zone));
+        Optional<Person> person = words.person(event);
+        name.setText(person.map(Person::name).orElse(words.subject(event)));
+        String badge = event.credential().map(c -> "badge " + c).orElse("");
+        about.setText(person.map(p -> p.company() + " · " + p.kind() + (badge.isEmpty() ? "" : " · " + badge))
+                .orElse(event.credential().isPresent() ? "nobody known has this badge" : ""));
+        String way = event.side()
+                .map(s -> s == Side.ENTRY ? "Going in" : "Going out")
+                .orElse("");
+        result.setText(refused ? words.why(event).orElse("Refused") : way);
+        result.setVisible(!result.getText().isEmpty());
+        result.setManaged(!result.getText().isEmpty());
+        follow.setVisible(watch.pinned());
+        follow.setManaged(watch.pinned());
+        verdicts.selectToggle(null);
+        watch.services().verdicts().of(event.key()).ifPresent(v -> verdicts.getToggles().stream()
+                .filter(t -> t.getUserData() == v)
+                .findFirst()
+                .ifPresent(verdicts::selectToggle));
+        photo(person);
+        doorPicture(event, zone);
+        verdictRow.setDisable(person.isEmpty());
+    }
+
+    private void photo(Optional<Person> person) {
+        enrolledWords.setText(person.isPresent() ? "enrolled" : "");
+        if (person.isEmpty()) {
+            enrolled.say("nobody enrolled");
+            return;
+        }
+        EventKey asked = shown;
+        enrolled.say("loading");
+        work.load(
+                () -> watch.services()
+                        .people()
+                        .photo(person.get().id())
+                        .map(jpeg -> Stills.picture(jpeg, (int) (FACE_HEIGHT * 1.5))),
+                picture -> {
+                    if (asked.equals(shown)) {
+                        picture.ifPresentOrElse(enrolled::show, () -> enrolled.say("no photo on file"));
+                    }
+                },
+                why -> enrolled.say("the photo could not be read"));
+    }
+
+    private void doorPicture(Event event, ZoneId zone) {
+        doorWords.setText("");
+        Optional<CardView.Wanted> wanted =
+                CardView.wanted(watch.services().sites().get(), event);
+        if (wanted.isEmpty()) {
+            atDoor.say("no camera at this door");
+            return;
+        }
+        atDoor.say("loading");
+        EventKey asked = shown;
+        CardView.Wanted w = wanted.get();
+        watch.services()
+                .video()
+                .stills()
+                .still(w.camera().id(), w.camera().recorder(), w.at(), w.crop(), (int) (FACE_HEIGHT * 1.5))
+                .whenComplete((still, failure) -> Platform.runLater(() -> {
+                    if (!asked.equals(shown)) {
+                        return;
+                    }
+                    if (failure == null) {
+                        atDoor.show(still.picture());
+                        boolean face = !w.crop().equals(Crop.WHOLE);
+                        String how = still.betterAt().isPresent()
+                                ? "from the live picture "
+                                : face ? "at the door " : "from behind ";
+                        doorWords.setText(how + EventWords.exact(still.picture().at(), zone));
+                    } else {
+                        Throwable cause = failure instanceof CompletionException ? failure.getCause() : failure;
+                        atDoor.say(
+                                cause instanceof Stills.PendingException p
+                                        ? "still being written, ready at " + EventWords.clock(p.readyAt(), zone)
+                                        : String.valueOf(cause.getMessage()));
+                    }
+                }));
+    }
+
+    private void give(Verdict verdict) {
+        Optional<Event> event = watch.doorstep().get();
+        if (event.isEmpty()) {
+            return;
+        }
+        SiteId site = watch.words().door(event.get()).map(Door::site).orElse(new SiteId("unknown"));
+        watch.pin(event.get());
+        follow.setVisible(true);
+        follow.setManaged(true);
+        watch.services()
+                .verdicts()
+                .give(watch.services().actor(), event.get(), verdict, site)
+                .whenComplete((stored, failure) -> Platform.runLater(() -> {
+                    if (failure != null) {
+                        verdicts.selectToggle(null);
+                        result.setText("The verdict was not kept: " + failure.getMessage());
+                        result.setVisible(true);
+                        result.setManaged(true);
+                    } else if (verdicts.getSelectedToggle() == null) {
+                        refresh();
+                    }
+                }));
+    }
+
+    boolean bothFaces() {
+        return enrolled.hasPicture() && atDoor.hasPicture();
+    }
+
+    /** After somebody was let through: who it was and why, if the operator wishes. */
+    private final class NoteCard extends VBox {
+        private static final Duration OPEN_FOR = Duration.ofSeconds(60);
+        private final Label head = new Label();
+        private final TextField who = new TextField();
+        private final TextField why = new TextField();
+        private CommandProgress about;
+        private Instant since = Instant.MIN;
+
+        NoteCard() {
+            getStyleClass().add("note-card");
+            head.getStyleClass().add("strong");
+            head.setWrapText(true);
+            who.setPromptText("Who was it?");
+            who.setAccessibleText("Who was let through");
+            why.setPromptText("Why?");
+            why.setAccessibleText("Why they were let through");
+            Button keep = new Button("Keep note");
+            keep.getStyleClass().add("main");
+            keep.setOnAction(e -> keep());
+            why.setOnAction(e -> keep());
+            who.setOnAction(e -> why.requestFocus());
+            Button no = new Button("Not needed");
+            no.setOnAction(e -> hideCard());
+            getChildren().addAll(head, who, why, new HBox(8, keep, no));
+            hideCard();
+        }
+
+        private void hideCard() {
+            setVisible(false);
+            setManaged(false);
+            who.clear();
+            why.clear();
+            about = null;
+        }
+
+        void progressed(CommandProgress progress) {
+            boolean writing = isVisible() && !(who.getText() + why.getText()).isEmpty();
+            if (progress.stage() == CommandProgress.Stage.CONFIRMED
+                    && progress.command() instanceof DoorCommand.LetThrough
+                    && !writing) {
+                about = progress;
+                since = watch.now();
+                String door = watch.services()
+                        .sites()
+                        .get()
+                        .door(progress.door())
+                        .map(Door::name)
+                        .orElse("");
+                head.setText("Let through at " + door);
+                setVisible(true);
+                setManaged(true);
+            }
+        }
+
+        void tick() {
+            boolean untouched = (who.getText() + why.getText()).isEmpty() && !who.isFocused() && !why.isFocused();
+            if (isVisible() && untouched && Duration.between(since, watch.now()).compareTo(OPEN_FOR) > 0) {
+                hideCard();
+            }
+        }
+
+        private void keep() {
+            if (about == null || who.getText().isBlank() && why.getText().isBlank()) {
+                hideCard();
+                return;
+            }
+            CommandProgress progress = about;
+            String person = who.getText().trim();
+            String reason = why.getText().trim();
+            work.load(
+                    () -> watch
+                            .services()
+                            .log()
+                            .find(EventQuery.all()
+                                    .doors(java.util.Set.of(progress.door()))
+                                    .kinds(Kinds.COMMAND_SENT)
+                                    .newest(20))
+                            .stream()
+                            .filter(e -> e.cause().equals(Optional.of(progress.key())))
+                            .findFirst(),
+                    sent -> sent.ifPresent(e -> watch.services()
+                            .doorDesk()
+                            .note(watch.services().actor(), progress.door(), e.key(), person, reason)
+                            .whenComplete((stored, failure) -> Platform.runLater(() -> {
+                                if (failure == null) {
+                                    hideCard();
+                                } else {
+                                    head.setText("The note was not kept: " + failure.getMessage());
+                                }
+                            }))),
+                    w -> head.setText("The note was not kept: " + w));
+        }
+    }
+
+    void tick() {
+        note.tick();
+    }
+}

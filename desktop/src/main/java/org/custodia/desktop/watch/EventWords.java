@@ -1,0 +1,152 @@
+package org.custodia.desktop.watch;
+
+import java.time.Instant;
+import java.time.ZoneId;
+import java.time.format.DateTimeFormatter;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Supplier;
+import org.custodia.core.access.Person;
+import org.custodia.core.access.PersonRegister;
+import org.custodia.core.door.DoorCommand;
+import org.custodia.core.door.GrantOutcome;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKind;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.event.Reasons;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.Side;
+import org.custodia.core.site.SiteModel;
+
+/** Says what an event was, for lists and strips. */
+public final class EventWords {
+    private static final DateTimeFormatter SECONDS = DateTimeFormatter.ofPattern("HH:mm:ss", Locale.ROOT);
+    private static final DateTimeFormatter TENTHS = DateTimeFormatter.ofPattern("HH:mm:ss.S", Locale.ROOT);
+
+    private final PersonRegister people;
+    private final Supplier<SiteModel> sites;
+
+    public EventWords(PersonRegister people, Supplier<SiteModel> sites) {
+        this.people = people;
+        this.sites = sites;
+    }
+
+    public static String clock(Instant t, ZoneId zone) {
+        return SECONDS.format(t.atZone(zone));
+    }
+
+    /** With tenths of a second. */
+    public static String exact(Instant t, ZoneId zone) {
+        return TENTHS.format(t.atZone(zone));
+    }
+
+    /** Who it was: as the system said, else as the badge was given out then. */
+    public Optional<Person> person(Event event) {
+        return event.person().flatMap(people::person).or(() -> event.credential()
+                .flatMap(c -> people.credential(c, event.time()))
+                .flatMap(c -> people.person(c.person())));
+    }
+
+    /** Short, for a strip. */
+    public String who(Event event) {
+        Optional<Person> person = person(event);
+        if (person.isPresent()) {
+            return person.get().shortName();
+        }
+        EventKind kind = event.kind();
+        if (kind.equals(Kinds.RELEASED)) {
+            return "let through";
+        }
+        if (kind.equals(Kinds.EXIT_REQUESTED)) {
+            return "exit button";
+        }
+        if (event.detail("credential-kind").equals(Optional.of("door-code"))) {
+            return "door code";
+        }
+        if (event.credential().isPresent()) {
+            return "badge " + event.credential().get();
+        }
+        return kind.equals(Kinds.FORCED) || kind.equals(Kinds.OPENED)
+                ? "no badge"
+                : Kinds.entry(kind).name();
+    }
+
+    /** In full, for a list. */
+    public String subject(Event event) {
+        Optional<Person> person = person(event);
+        if (person.isPresent()) {
+            return person.get().name();
+        }
+        boolean atDoor = event.kind().equals(Kinds.FORCED)
+                || event.kind().equals(Kinds.HELD)
+                || event.kind().id().startsWith("command.");
+        return atDoor ? door(event).map(Door::name).orElse(who(event)) : capital(who(event));
+    }
+
+    /** What became of it. */
+    public String result(Event event, GrantOutcome outcome) {
+        EventKind kind = event.kind();
+        if (kind.equals(Kinds.GRANTED)) {
+            if (outcome == GrantOutcome.NOBODY_ENTERED || outcome == GrantOutcome.CANNOT_TELL) {
+                return outcome == GrantOutcome.NOBODY_ENTERED ? "nobody entered" : "cannot tell";
+            }
+            return way(event, "in", "out", "granted");
+        }
+        if (kind.equals(Kinds.REFUSED)) {
+            return "refused" + event.reason().map(r -> ", " + Reasons.words(r)).orElse("");
+        }
+        if (kind.id().startsWith("command.")) {
+            String command = event.detail("command").map(DoorCommand::wordsOf).orElse("command");
+            String words = event.detail("words").orElse(Kinds.entry(kind).name().replace("command ", ""));
+            return command + ", " + words;
+        }
+        if (kind.equals(Kinds.OPENED)) {
+            return "passed";
+        }
+        return Kinds.entry(kind).name();
+    }
+
+    private static String way(Event event, String in, String out, String unknown) {
+        return event.side().map(s -> s == Side.ENTRY ? in : out).orElse(unknown);
+    }
+
+    public Optional<Door> door(Event event) {
+        return event.door().flatMap(sites.get()::door);
+    }
+
+    /** Where it was. */
+    public String place(Event event) {
+        return door(event)
+                .map(Door::name)
+                .or(() -> event.detail("camera").flatMap(c -> sites.get()
+                        .camera(new org.custodia.core.site.CameraId(c))
+                        .map(k -> k.name())))
+                .or(() -> event.controller().map(c -> "controller " + c.value()))
+                .or(() -> event.detail("system"))
+                .orElse("");
+    }
+
+    /** One sentence on why somebody was refused, where the system gave one. */
+    public Optional<String> why(Event event) {
+        return event.detail("explanation")
+                .or(() -> event.reason().map(Reasons::words).map(EventWords::capital));
+    }
+
+    private static String capital(String words) {
+        return words.isEmpty() ? words : Character.toUpperCase(words.charAt(0)) + words.substring(1);
+    }
+
+    /** An item for a strip. */
+    StripItem item(Event event, Map<?, GrantOutcome> outcomes) {
+        GrantOutcome outcome = outcomes.get(event.key());
+        boolean still = !event.kind().equals(Kinds.EXIT_REQUESTED);
+        return new StripItem(
+                event,
+                who(event),
+                result(event, outcome),
+                Kinds.entry(event.kind()).priority(),
+                outcome,
+                still);
+    }
+}

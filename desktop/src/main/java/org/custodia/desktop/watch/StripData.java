@@ -1,0 +1,33 @@
+package org.custodia.desktop.watch;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import org.custodia.core.door.DoorState;
+import org.custodia.core.door.Opening;
+
+/**
+ * What one strip shows.
+ *
+ * @param end the instant up to which this was asked for
+ * @param items in order of time
+ * @param failure why there is nothing, if the log could not be read
+ */
+public record StripData(
+        DoorState state,
+        Instant end,
+        List<StripItem> items,
+        List<Opening> openings,
+        boolean loading,
+        Optional<String> failure) {
+    static final StripData LOADING =
+            new StripData(DoorState.UNKNOWN, Instant.EPOCH, List.of(), List.of(), true, Optional.empty());
+
+    StripData with(DoorState newer) {
+        return new StripData(newer, end, items, openings, loading, failure);
+    }
+
+    StripData failed(String why) {
+        return new StripData(state, end, items, openings, false, Optional.of(why));
+    }
+}

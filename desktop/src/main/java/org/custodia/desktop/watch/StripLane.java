@@ -1,0 +1,186 @@
+package org.custodia.desktop.watch;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Consumer;
+import javafx.scene.canvas.Canvas;
+import javafx.scene.canvas.GraphicsContext;
+import javafx.scene.control.Label;
+import javafx.scene.layout.Region;
+import org.custodia.core.door.Opening;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.Priority;
+import org.custodia.desktop.Services;
+import org.custodia.desktop.theme.Marks;
+import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.theme.Tokens;
+
+/** The recent past of one door on the common time axis: ticks, stills on leaders, bars for the leaf standing open. */
+final class StripLane extends Region {
+    static final double HEIGHT = 122;
+
+    private static final double BAR_TOP = HEIGHT - 13;
+    private static final double BAR_HEIGHT = 8;
+
+    private final Services services;
+    private final Theme theme;
+    private final Consumer<StripItem> play;
+    private final Canvas canvas = new Canvas(10, HEIGHT);
+    private final Label empty = new Label();
+    private final Map<EventKey, CardView> cards = new HashMap<>();
+    private StripData data = StripData.LOADING;
+    private Instant end = Instant.EPOCH;
+    private Duration span = Duration.ofMinutes(10);
+    private ZoneId zone = ZoneId.of("UTC");
+    private Optional<Instant> playhead = Optional.empty();
+
+    StripLane(Services services, Theme theme, Consumer<StripItem> play) {
+        this.services = services;
+        this.theme = theme;
+        this.play = play;
+        empty.getStyleClass().add("muted");
+        empty.setMouseTransparent(true);
+        getChildren().addAll(canvas, empty);
+        setMinHeight(HEIGHT);
+        setPrefHeight(HEIGHT);
+        setMaxHeight(HEIGHT);
+    }
+
+    /**
+     * Draws what there is.
+     *
+     * @param head the instant that is being played here, if any
+     */
+    void show(StripData newData, Instant newEnd, Duration newSpan, ZoneId newZone, Optional<Instant> head) {
+        data = newData;
+        end = newEnd;
+        span = newSpan;
+        zone = newZone;
+        playhead = head;
+        draw();
+    }
+
+    TimeAxis axis() {
+        return new TimeAxis(end, span, Math.max(1, getWidth()));
+    }
+
+    /** The cards from left to right. */
+    List<CardView> cards() {
+        return cards.values().stream()
+                .sorted(java.util.Comparator.comparingDouble(CardView::getLayoutX))
+                .toList();
+    }
+
+    @Override
+    protected void layoutChildren() {
+        double w = Math.max(1, getWidth());
+        if (canvas.getWidth() != w) {
+            canvas.setWidth(w);
+            draw();
+        }
+        empty.autosize();
+        empty.relocate((w - empty.getWidth()) / 2, HEIGHT / 2 - 12);
+    }
+
+    private void draw() {
+        TimeAxis axis = axis();
+        GraphicsContext g = canvas.getGraphicsContext2D();
+        Tokens t = theme.now();
+        double w = canvas.getWidth();
+        g.clearRect(0, 0, w, HEIGHT);
+        g.setStroke(t.line().deriveColor(0, 1, 1, 0.6));
+        g.setLineWidth(1);
+        for (TimeAxis.Line line : axis.lines(zone)) {
+            double x = Math.round(line.x()) + 0.5;
+            g.strokeLine(x, 0, x, HEIGHT);
+        }
+        bars(g, axis, t);
+        List<StripLayout.Card> placed =
+                StripLayout.place(data.items(), axis, StripLayout.CARD * Math.max(1, theme.scale() / 108.0));
+        ticks(g, axis, t, placed);
+        playhead.ifPresent(at -> {
+            double x = axis.x(at);
+            g.setStroke(t.accent());
+            g.setLineWidth(2);
+            g.strokeLine(x, 0, x, HEIGHT);
+        });
+        place(placed);
+        boolean nothing = data.items().isEmpty() && data.openings().isEmpty();
+        empty.setText(
+                data.failure().isPresent()
+                        ? "The log could not be read: " + data.failure().get()
+                        : data.loading() ? "Loading…" : nothing ? "Nobody in the last " + TimeAxis.words(span) : "");
+        empty.setVisible(!empty.getText().isEmpty());
+        requestLayout();
+    }
+
+    private void bars(GraphicsContext g, TimeAxis axis, Tokens t) {
+        for (Opening o : data.openings()) {
+            double from = Math.max(0, axis.x(o.start()));
+            double to = o.end().map(axis::x).orElse(axis.width());
+            if (to < 0 || from > axis.width()) {
+                continue;
+            }
+            double width = Math.max(3, Math.min(axis.width(), to) - from);
+            g.setFill(o.forced() ? t.urgent() : t.bar());
+            g.fillRect(from, BAR_TOP, width, BAR_HEIGHT);
+            if (!o.forced() && o.heldAt().isPresent()) {
+                double held = Math.max(from, axis.x(o.heldAt().get()));
+                g.setFill(t.caution());
+                g.fillRect(held, BAR_TOP, Math.max(3, from + width - held), BAR_HEIGHT);
+                Marks.draw(g, Priority.CAUTION, Math.max(6, Math.min(axis.width() - 7, held)), BAR_TOP - 8, 6, t);
+            }
+            if (o.forced()) {
+                Marks.draw(g, Priority.URGENT, Math.max(7, Math.min(axis.width() - 8, from)), BAR_TOP - 8, 7, t);
+            }
+        }
+    }
+
+    private void ticks(GraphicsContext g, TimeAxis axis, Tokens t, List<StripLayout.Card> placed) {
+        g.setLineWidth(1);
+        g.setStroke(t.faint());
+        for (StripLayout.Card card : placed) {
+            g.strokeLine(card.x() + 24, CardView.HEIGHT + 1, card.tickX(), BAR_TOP - 6);
+        }
+        for (StripItem item : data.items()) {
+            double x = axis.x(item.at());
+            if (x < 0 || x > axis.width()) {
+                continue;
+            }
+            g.setStroke(item.still() ? t.ink() : t.muted());
+            g.setLineWidth(item.still() ? 2 : 1);
+            g.strokeLine(x, BAR_TOP - (item.still() ? 7 : 2), x, BAR_TOP + BAR_HEIGHT);
+            if (item.priority() == Priority.NOTE) {
+                Marks.draw(g, Priority.NOTE, x, BAR_TOP - 8, 6, t);
+            }
+        }
+    }
+
+    private void place(List<StripLayout.Card> placed) {
+        Map<EventKey, CardView> kept = new HashMap<>();
+        List<javafx.scene.Node> fresh = new ArrayList<>();
+        for (StripLayout.Card card : placed) {
+            EventKey key = card.face().event().key();
+            CardView view = cards.remove(key);
+            if (view == null) {
+                view = new CardView(services, theme, v -> play.accept(v.card().face()));
+                fresh.add(view);
+            }
+            view.show(card, zone);
+            double width = StripLayout.CARD * Math.max(1, theme.scale() / 108.0) - 4;
+            view.resize(width, CardView.HEIGHT);
+            view.relocate(Math.round(card.x()), 1);
+            kept.put(key, view);
+        }
+        getChildren().removeAll(cards.values());
+        getChildren().addAll(fresh);
+        cards.clear();
+        cards.putAll(kept);
+    }
+}

@@ -1,0 +1,451 @@
+package org.custodia.desktop.watch;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.BiConsumer;
+import javafx.application.Platform;
+import javafx.scene.control.Button;
+import javafx.scene.control.ContextMenu;
+import javafx.scene.control.Label;
+import javafx.scene.control.Menu;
+import javafx.scene.control.MenuButton;
+import javafx.scene.control.MenuItem;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyEvent;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.VBox;
+import org.custodia.core.door.CommandProgress;
+import org.custodia.core.door.DoorCommand;
+import org.custodia.core.door.DoorState;
+import org.custodia.core.door.DoorWords;
+import org.custodia.core.door.LockMode;
+import org.custodia.core.event.Event;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.Crop;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorCapability;
+import org.custodia.core.site.Pairing;
+import org.custodia.core.site.Side;
+import org.custodia.desktop.picture.PicturePane;
+import org.custodia.desktop.theme.DoorSign;
+import org.custodia.desktop.theme.PriorityMark;
+import org.custodia.desktop.theme.Theme;
+
+/** One door as a strip: its state at the left, its recent past in the middle, its picture at the right. */
+final class StripView extends VBox {
+    static final double DOOR_WIDTH = 186;
+    static final double PICTURE_WIDTH = 216;
+
+    private static final Duration PROGRESS_SHOWN = Duration.ofSeconds(8);
+    private static final Duration FAILURE_SHOWN = Duration.ofSeconds(40);
+
+    private final WatchModel watch;
+    private final StripModel strip;
+    private final Theme theme;
+    private final ZoneId zone;
+    private final DoorSign sign;
+    private final PriorityMark mark;
+    private final Label headline = new Label();
+    private final Label second = new Label();
+    private final Label progress = new Label();
+    private final Button first = new Button();
+    private final MenuButton more = new MenuButton("More");
+    private final HBox buttons = new HBox(6, first, more);
+    private final StripLane lane;
+    private final PicturePane pane;
+    private final BiConsumer<StripView, Optional<Event>> played;
+    private Deck deck;
+    private DoorCommand firstCommand;
+    private Instant stillAsked = Instant.EPOCH;
+    private boolean seen;
+
+    /**
+     * @param played told when something begins to be played here, or with nothing when it ends
+     */
+    StripView(WatchModel watch, StripModel strip, Theme theme, BiConsumer<StripView, Optional<Event>> played) {
+        this.watch = watch;
+        this.strip = strip;
+        this.theme = theme;
+        this.played = played;
+        this.zone = watch.services().sites().get().zoneOf(strip.door().id());
+        this.sign = new DoorSign(theme, 26);
+        this.mark = new PriorityMark(theme, 16);
+        this.lane = new StripLane(watch.services(), theme, item -> play(item.event()));
+        this.pane = new PicturePane(watch.services().video());
+        getStyleClass().add("strip");
+        setFocusTraversable(true);
+        setAccessibleText(strip.door().name());
+        pane.setMinSize(PICTURE_WIDTH, StripLane.HEIGHT);
+        pane.setPrefSize(PICTURE_WIDTH, StripLane.HEIGHT);
+        pane.setMaxSize(PICTURE_WIDTH, StripLane.HEIGHT);
+        HBox row = new HBox(doorSide(), lane, pane);
+        HBox.setHgrow(lane, Priority.ALWAYS);
+        lane.setMinWidth(0);
+        getChildren().add(row);
+        usePairing();
+        pane.setOnMouseClicked(e -> {
+            requestFocus();
+            if (e.isStillSincePress()) {
+                playMoment(watch.shown().minusSeconds(watch.moment().get().isLive() ? 10 : 0));
+            }
+        });
+        setOnContextMenuRequested(e -> {
+            ContextMenu menu = new ContextMenu();
+            menu.getItems().setAll(commands());
+            menu.show(this, e.getScreenX(), e.getScreenY());
+            e.consume();
+        });
+        addEventHandler(KeyEvent.KEY_PRESSED, this::key);
+        strip.data().addListener((o, a, b) -> refresh());
+        strip.live().addListener((o, a, b) -> refresh());
+        strip.progress().addListener((o, a, b) -> refresh());
+        refresh();
+    }
+
+    private VBox doorSide() {
+        Label name = new Label(strip.door().name());
+        name.getStyleClass().add("door-name");
+        name.setWrapText(true);
+        name.setMaxHeight(40);
+        Region gap = new Region();
+        HBox.setHgrow(gap, Priority.ALWAYS);
+        HBox top = new HBox(8, sign, name, gap, mark);
+        top.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
+        headline.getStyleClass().add("headline");
+        headline.setWrapText(true);
+        headline.setMinHeight(Region.USE_PREF_SIZE);
+        second.getStyleClass().add("secondary");
+        second.setWrapText(true);
+        progress.getStyleClass().add("progress");
+        progress.setWrapText(true);
+        first.setOnAction(e -> {
+            if (firstCommand != null) {
+                watch.act(strip.door(), firstCommand);
+            }
+        });
+        more.setAccessibleText("More commands for " + strip.door().name());
+        more.setOnShowing(e -> more.getItems().setAll(commands()));
+        more.getItems().setAll(commands());
+        Region room = new Region();
+        VBox.setVgrow(room, Priority.ALWAYS);
+        VBox side = new VBox(top, headline, second, progress, room, buttons);
+        side.getStyleClass().add("strip-door");
+        side.setMinWidth(DOOR_WIDTH);
+        side.setPrefWidth(DOOR_WIDTH);
+        side.setMaxWidth(DOOR_WIDTH);
+        side.setMinHeight(StripLane.HEIGHT);
+        side.setMaxHeight(StripLane.HEIGHT);
+        side.setOnMouseClicked(e -> requestFocus());
+        return side;
+    }
+
+    private void usePairing() {
+        Optional<Pairing> pairing =
+                watch.services().sites().get().pairing(strip.door().id(), Side.ENTRY);
+        Optional<Camera> camera =
+                pairing.flatMap(p -> watch.services().sites().get().camera(p.camera()));
+        if (camera.isPresent()) {
+            pane.camera(camera.get(), Deck.viewWord(pairing.get()), zone);
+        } else {
+            pane.none("none is paired with this door");
+        }
+    }
+
+    StripModel strip() {
+        return strip;
+    }
+
+    Optional<Deck> deck() {
+        return Optional.ofNullable(deck);
+    }
+
+    StripLane lane() {
+        return lane;
+    }
+
+    PicturePane pane() {
+        return pane;
+    }
+
+    Button firstButton() {
+        return first;
+    }
+
+    String headline() {
+        return headline.getText();
+    }
+
+    String progressText() {
+        return progress.isVisible() ? progress.getText() : "";
+    }
+
+    /** Draws again what moves with time. */
+    void tick() {
+        refresh();
+    }
+
+    private boolean looksBack() {
+        return !watch.moment().get().isLive();
+    }
+
+    private void refresh() {
+        Instant shown = watch.shown();
+        DoorState state =
+                looksBack() ? strip.data().get().state() : strip.live().get();
+        if (!looksBack() && state.equals(DoorState.UNKNOWN)) {
+            state = strip.data().get().state();
+        }
+        sign.show(state);
+        sign.setAccessibleText(state.position().name() + " " + state.lock().words());
+        mark.show(StripModel.priority(state));
+        headline.setText(DoorWords.headline(state, strip.door(), shown, zone));
+        headline.getStyleClass().removeAll("urgent", "caution");
+        if (state.forcedSince().isPresent()) {
+            headline.getStyleClass().add("urgent");
+        } else if (state.heldSince().isPresent()) {
+            headline.getStyleClass().add("caution");
+        }
+        String why = strip.shownFor().get();
+        String next = DoorWords.second(state, strip.door(), shown, zone).orElse("");
+        if (looksBack()) {
+            next = "now: " + DoorWords.headline(strip.live().get(), strip.door(), watch.now(), zone);
+        }
+        second.setText(why.isEmpty() ? next : next.isEmpty() ? why : next + " · " + why);
+        showProgress();
+        showButtons();
+        lane.show(
+                strip.data().get(),
+                shown,
+                watch.span().get(),
+                watch.zone(),
+                Optional.ofNullable(deck).flatMap(Deck::position));
+        if (looksBack()) {
+            showStill(shown);
+        }
+    }
+
+    private void showProgress() {
+        Optional<CommandProgress> p = strip.progress().get().filter(c -> {
+            Duration age = Duration.between(c.since(), watch.now());
+            return switch (c.stage()) {
+                case SENT -> true;
+                case CONFIRMED -> age.compareTo(PROGRESS_SHOWN) < 0;
+                case FAILED, NOT_KNOWN -> age.compareTo(FAILURE_SHOWN) < 0;
+            };
+        });
+        progress.setText(p.map(CommandProgress::words).orElse(""));
+        progress.setVisible(p.isPresent());
+        progress.setManaged(p.isPresent());
+        second.setVisible(p.isEmpty());
+        second.setManaged(p.isEmpty());
+        progress.getStyleClass().removeAll("caution", "accented");
+        p.ifPresent(c -> progress.getStyleClass()
+                .add(
+                        c.stage() == CommandProgress.Stage.FAILED || c.stage() == CommandProgress.Stage.NOT_KNOWN
+                                ? "caution"
+                                : "accented"));
+    }
+
+    /** The command that fits best stands alone; the others are under More. */
+    private void showButtons() {
+        DoorState now = strip.live().get();
+        boolean needsLock = now.lock() == LockMode.UNLOCKED
+                || now.heldSince().isPresent()
+                || now.forcedSince().isPresent();
+        DoorCommand wanted = needsLock ? new DoorCommand.LockNow() : new DoorCommand.LetThrough();
+        List<DoorCommand> offered = watch.offered(strip);
+        firstCommand = offered.stream()
+                .filter(c -> c.getClass().equals(wanted.getClass()))
+                .findFirst()
+                .or(() -> offered.stream().findFirst())
+                .orElse(null);
+        boolean any = firstCommand != null;
+        buttons.setVisible(any);
+        if (any) {
+            String text =
+                    firstCommand.words() + (looksBack() && !firstCommand.words().endsWith("now") ? " now" : "");
+            if (!text.equals(first.getText())) {
+                first.setText(text);
+                first.setAccessibleText(text + ", " + strip.door().name());
+            }
+        }
+    }
+
+    private List<MenuItem> commands() {
+        List<MenuItem> items = new ArrayList<>();
+        Door door = strip.door();
+        for (DoorCommand command : watch.offered(strip)) {
+            if (command instanceof DoorCommand.LeaveUnlocked && door.can(DoorCapability.UNTIL)) {
+                Menu menu = new Menu("Leave unlocked…");
+                menu.getItems().add(item("until told otherwise", command));
+                for (int minutes : new int[] {5, 15, 30, 60, 120}) {
+                    Instant until = watch.now().plus(Duration.ofMinutes(minutes));
+                    menu.getItems()
+                            .add(item(
+                                    "until " + DoorWords.clock(until, watch.now(), zone) + ", "
+                                            + DoorWords.span(Duration.ofMinutes(minutes)),
+                                    new DoorCommand.LeaveUnlocked(Optional.of(until))));
+                }
+                items.add(menu);
+            } else {
+                items.add(item(command.words() + key(command), command));
+            }
+        }
+        if (items.isEmpty()) {
+            MenuItem none = new MenuItem("You may not act on this door");
+            none.setDisable(true);
+            items.add(none);
+        }
+        return items;
+    }
+
+    private static String key(DoorCommand command) {
+        return switch (command.word()) {
+            case "let-through" -> "   L";
+            case "leave-unlocked" -> "   U";
+            case "lock" -> "   K";
+            default -> "   B";
+        };
+    }
+
+    private MenuItem item(String text, DoorCommand command) {
+        MenuItem item = new MenuItem(text);
+        item.setOnAction(e -> watch.act(strip.door(), command));
+        return item;
+    }
+
+    private void key(KeyEvent e) {
+        if (e.isControlDown() || e.isAltDown() || e.isMetaDown()) {
+            return;
+        }
+        switch (e.getCode()) {
+            case L -> act(new DoorCommand.LetThrough());
+            case U -> act(new DoorCommand.LeaveUnlocked(Optional.empty()));
+            case K -> act(new DoorCommand.LockNow());
+            case B -> act(new DoorCommand.BackToTimetable());
+            case LEFT, RIGHT -> moveAlong(e.getCode() == KeyCode.LEFT ? -1 : 1);
+            case ENTER -> newestCard().ifPresent(c -> play(c.card().face().event()));
+            case SPACE -> deck().ifPresent(Deck::togglePlay);
+            case COMMA -> deck().ifPresent(d -> d.step(-1));
+            case PERIOD -> deck().ifPresent(d -> d.step(1));
+            case OPEN_BRACKET -> deck().ifPresent(d -> d.jump(Duration.ofMinutes(-1)));
+            case CLOSE_BRACKET -> deck().ifPresent(d -> d.jump(Duration.ofMinutes(1)));
+            default -> {
+                return;
+            }
+        }
+        e.consume();
+    }
+
+    private void act(DoorCommand command) {
+        if (watch.offered(strip).stream().anyMatch(c -> c.getClass().equals(command.getClass()))) {
+            watch.act(strip.door(), command);
+        }
+    }
+
+    private Optional<CardView> newestCard() {
+        List<CardView> all = lane.cards();
+        return all.isEmpty() ? Optional.empty() : Optional.of(all.get(all.size() - 1));
+    }
+
+    private void moveAlong(int by) {
+        List<CardView> all = lane.cards();
+        if (all.isEmpty()) {
+            return;
+        }
+        int at = -1;
+        for (int i = 0; i < all.size(); i++) {
+            if (all.get(i).isFocused()) {
+                at = i;
+            }
+        }
+        int next = at < 0 ? all.size() - 1 : Math.max(0, Math.min(all.size() - 1, at + by));
+        all.get(next).requestFocus();
+    }
+
+    /** Plays an event of this door in this strip. */
+    void play(Event event) {
+        openDeck(Optional.of(event), event.time());
+        played.accept(this, Optional.of(event));
+    }
+
+    /** Shows a moment of this door in this strip, to be played from there. */
+    void playMoment(Instant at) {
+        openDeck(Optional.empty(), at);
+        played.accept(this, Optional.empty());
+    }
+
+    private void openDeck(Optional<Event> event, Instant at) {
+        dropDeck();
+        deck = new Deck(watch.services(), theme, watch.words(), strip.door(), event, at, zone, this::stopPlaying);
+        getChildren().add(deck);
+    }
+
+    private void dropDeck() {
+        if (deck != null) {
+            deck.close();
+            getChildren().remove(deck);
+            deck = null;
+        }
+    }
+
+    /** Back to live. */
+    void stopPlaying() {
+        if (deck != null) {
+            dropDeck();
+            watch.playedAt(strip.door().id());
+            Platform.runLater(this::requestFocus);
+        }
+    }
+
+    /** Whether the strip is in view; its live picture runs only while it is. */
+    void seen(boolean visible) {
+        seen = visible;
+        if (!looksBack()) {
+            pane.showRecorded(false);
+        }
+        pane.seen(visible && !looksBack());
+    }
+
+    /** While looking back the picture is a still frame of that instant. */
+    private void showStill(Instant shown) {
+        pane.showRecorded(true);
+        if (!seen || shown.equals(stillAsked)) {
+            return;
+        }
+        stillAsked = shown;
+        Optional<Pairing> pairing =
+                watch.services().sites().get().pairing(strip.door().id(), Side.ENTRY);
+        pairing.flatMap(p -> watch.services().sites().get().camera(p.camera())).ifPresent(camera -> watch.services()
+                .video()
+                .stills()
+                .still(camera.id(), camera.recorder(), shown, Crop.WHOLE, (int) StripLane.HEIGHT)
+                .whenComplete((still, failure) -> {
+                    if (!shown.equals(stillAsked)) {
+                        return;
+                    }
+                    if (failure == null) {
+                        pane.frame(still.picture());
+                    } else {
+                        Platform.runLater(() -> pane.explain(
+                                "No picture",
+                                PicturePane.why(
+                                        watch.services().video().footage(camera.id(), camera.recorder(), shown),
+                                        "none of that moment",
+                                        zone,
+                                        watch.now())));
+                    }
+                }));
+    }
+
+    void close() {
+        dropDeck();
+        pane.close();
+    }
+}

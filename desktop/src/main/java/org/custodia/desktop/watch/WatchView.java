@@ -1,0 +1,279 @@
+package org.custodia.desktop.watch;
+
+import java.time.Duration;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Consumer;
+import javafx.animation.Animation;
+import javafx.animation.KeyFrame;
+import javafx.animation.Timeline;
+import javafx.collections.ListChangeListener;
+import javafx.geometry.Bounds;
+import javafx.scene.Node;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.control.MenuButton;
+import javafx.scene.control.MenuItem;
+import javafx.scene.control.ScrollPane;
+import javafx.scene.layout.BorderPane;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.VBox;
+import org.custodia.core.event.Event;
+import org.custodia.core.site.DoorId;
+import org.custodia.desktop.Work;
+import org.custodia.desktop.theme.Theme;
+
+/** Watch, shown as strips. */
+public final class WatchView extends BorderPane {
+    private static final javafx.util.Duration TICK = javafx.util.Duration.millis(250);
+    private static final double SIDE = 306;
+
+    private final WatchModel watch;
+    private final Theme theme;
+    private final VBox list = new VBox();
+    private final ScrollPane scroll = new ScrollPane(list);
+    private final Ruler ruler;
+    private final DayLine dayLine;
+    private final Doorstep doorstep;
+    private final ArrivalsView arrivals;
+    private final Label count = new Label();
+    private final MenuButton span = new MenuButton();
+    private final Map<StripModel, StripView> views = new HashMap<>();
+    private final Timeline ticker;
+    private final Label none = new Label();
+    private StripView playing;
+
+    /**
+     * @param overlay shows a panel over everything, or nothing
+     */
+    public WatchView(WatchModel watch, Theme theme, Work work, Consumer<Optional<Node>> overlay) {
+        this.watch = watch;
+        this.theme = theme;
+        this.ruler = new Ruler(theme);
+        this.dayLine = new DayLine(watch, theme, work);
+        this.doorstep = new Doorstep(watch, theme, work);
+        this.arrivals = new ArrivalsView(watch, theme, work, this::play);
+        count.getStyleClass().add("muted");
+        Label title = new Label("Strips");
+        title.getStyleClass().add("large");
+        Region gap = new Region();
+        HBox.setHgrow(gap, Priority.ALWAYS);
+        Button choose = new Button("Choose doors…");
+        choose.setOnAction(
+                e -> overlay.accept(Optional.of(new DoorChooser(watch, () -> overlay.accept(Optional.empty())))));
+        for (Duration d : TimeAxis.SPANS) {
+            MenuItem item = new MenuItem(TimeAxis.words(d));
+            item.setOnAction(e -> watch.span().set(d));
+            span.getItems().add(item);
+        }
+        span.setAccessibleText("Length of the time axis");
+        HBox bar = new HBox(title, count, gap, choose, span);
+        bar.getStyleClass().add("view-bar");
+        scroll.setFitToWidth(true);
+        scroll.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
+        scroll.getStyleClass().add("strips");
+        scroll.setFocusTraversable(false);
+        none.getStyleClass().add("empty");
+        none.setMaxWidth(Double.MAX_VALUE);
+        VBox.setVgrow(scroll, Priority.ALWAYS);
+        VBox middle = new VBox(bar, ruler, scroll, dayLine);
+        middle.setMinWidth(0);
+        VBox side = new VBox(doorstep, arrivals);
+        side.getStyleClass().add("side");
+        side.setMinWidth(SIDE);
+        side.setPrefWidth(SIDE);
+        side.setMaxWidth(SIDE);
+        VBox.setVgrow(arrivals, Priority.ALWAYS);
+        setCenter(middle);
+        setRight(side);
+        watch.strips().addListener((ListChangeListener<StripModel>) c -> arrangeStrips());
+        watch.span().addListener((o, a, b) -> tick());
+        watch.moment().addListener((o, a, b) -> tick());
+        theme.tokens().addListener((o, a, b) -> tick());
+        widthProperty().addListener((o, a, b) -> side.setPrefWidth(side(b.doubleValue())));
+        widthProperty().addListener((o, a, b) -> side.setMaxWidth(side(b.doubleValue())));
+        ticker = new Timeline(new KeyFrame(TICK, e -> tick()));
+        ticker.setCycleCount(Animation.INDEFINITE);
+        arrangeStrips();
+        ticker.play();
+    }
+
+    private static double side(double width) {
+        return width > 1600 ? 380 : SIDE;
+    }
+
+    private void arrangeStrips() {
+        Set<StripModel> wanted = new HashSet<>(watch.strips());
+        views.entrySet().removeIf(e -> {
+            if (!wanted.contains(e.getKey())) {
+                e.getValue().close();
+                if (playing == e.getValue()) {
+                    playing = null;
+                }
+                return true;
+            }
+            return false;
+        });
+        List<Node> order = new java.util.ArrayList<>();
+        for (StripModel strip : watch.strips()) {
+            order.add(views.computeIfAbsent(strip, s -> new StripView(watch, s, theme, this::played)));
+        }
+        if (order.isEmpty()) {
+            boolean known = !watch.services().sites().get().doors().isEmpty();
+            none.setText(
+                    known
+                            ? "No door is on watch. Choose some above."
+                            : "No doors are known yet. They appear as soon as an access system has been reached; the top bar says how the links are doing.");
+            order.add(none);
+        }
+        Node focused = getScene() == null ? null : getScene().getFocusOwner();
+        list.getChildren().setAll(order);
+        if (focused != null && focused.getScene() != null) {
+            focused.requestFocus();
+        }
+        tick();
+    }
+
+    private void played(StripView view, Optional<Event> event) {
+        if (playing != null && playing != view) {
+            playing.stopPlaying();
+        }
+        playing = view;
+        event.ifPresent(watch::pin);
+        javafx.application.Platform.runLater(() -> reveal(view));
+    }
+
+    private void reveal(StripView view) {
+        double height = list.getHeight() - scroll.getViewportBounds().getHeight();
+        if (height > 0) {
+            double top = view.getBoundsInParent().getMinY();
+            double bottom = view.getBoundsInParent().getMaxY();
+            double from = scroll.getVvalue() * height;
+            double to = from + scroll.getViewportBounds().getHeight();
+            if (top < from || bottom > to) {
+                scroll.setVvalue(Math.min(1, top / height));
+            }
+        }
+    }
+
+    /** Plays an event in its door's strip, which is brought in if it is not there. */
+    public void play(Event event) {
+        if (event.door().isEmpty()) {
+            return;
+        }
+        DoorId door = event.door().get();
+        strip(door)
+                .or(() -> {
+                    watch.showToPlay(door);
+                    return strip(door);
+                })
+                .ifPresent(v -> v.play(event));
+    }
+
+    private Optional<StripView> strip(DoorId door) {
+        return views.values().stream()
+                .filter(v -> v.strip().door().id().equals(door))
+                .findFirst();
+    }
+
+    /** Brings a door's strip in and points at it. */
+    public void show(DoorId door) {
+        if (strip(door).isEmpty()) {
+            watch.showToPlay(door);
+        }
+        strip(door).ifPresent(v -> {
+            v.requestFocus();
+            reveal(v);
+        });
+    }
+
+    /** One step back: playing ends, then looking back; false if there was nothing to go back from. */
+    public boolean back() {
+        if (playing != null && playing.deck().isPresent()) {
+            playing.stopPlaying();
+            playing = null;
+            watch.unpin();
+            return true;
+        }
+        if (!watch.moment().get().isLive()) {
+            watch.returnToNow();
+            return true;
+        }
+        return false;
+    }
+
+    private void tick() {
+        watch.tick();
+        double lane = views.values().stream()
+                .filter(v -> v.getScene() != null)
+                .mapToDouble(v -> v.lane().getWidth())
+                .findFirst()
+                .orElse(400);
+        ruler.show(
+                watch.shown(),
+                watch.span().get(),
+                watch.zone(),
+                lane,
+                watch.moment().get().isLive());
+        dayLine.tick();
+        doorstep.tick();
+        String words = TimeAxis.words(watch.span().get());
+        if (!words.equals(span.getText())) {
+            span.setText(words);
+        }
+        int all = watch.services().sites().get().doors().size();
+        long pulled = watch.strips().stream()
+                .filter(s -> !s.shownFor().get().isEmpty())
+                .count();
+        String how = watch.onWatch().size() + " of " + all + " doors on watch"
+                + (pulled > 0 ? ", " + pulled + " more shown" : "");
+        if (!how.equals(count.getText())) {
+            count.setText(how);
+        }
+        boolean windowSeen = getScene() != null
+                && getScene().getWindow() != null
+                && getScene().getWindow().isShowing()
+                && isVisible()
+                && !(getScene().getWindow() instanceof javafx.stage.Stage s && s.isIconified());
+        Bounds viewport = scroll.localToScene(scroll.getBoundsInLocal());
+        views.values().forEach(v -> {
+            Bounds b = v.localToScene(v.getBoundsInLocal());
+            v.seen(windowSeen && b != null && viewport != null && b.intersects(viewport));
+            v.tick();
+        });
+    }
+
+    Map<StripModel, StripView> stripViews() {
+        return views;
+    }
+
+    Doorstep doorstep() {
+        return doorstep;
+    }
+
+    ArrivalsView arrivals() {
+        return arrivals;
+    }
+
+    /** How many strips show a live picture. */
+    public long livePictures() {
+        return views.values().stream().filter(v -> v.pane().hasPicture()).count();
+    }
+
+    /** Whether the doorstep shows both faces. */
+    public boolean doorstepComplete() {
+        return doorstep.bothFaces();
+    }
+
+    public void close() {
+        ticker.stop();
+        views.values().forEach(StripView::close);
+        arrivals.close();
+    }
+}
