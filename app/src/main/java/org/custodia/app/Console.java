@@ -89,6 +89,7 @@ final class Console implements AutoCloseable {
     static void offscreen() {
         System.setProperty("glass.platform", "Monocle");
         System.setProperty("monocle.platform", "Headless");
+        System.setProperty("headless.geometry", "1920x1080-32");
         System.setProperty("prism.order", "sw");
         System.setProperty("java.awt.headless", "true");
     }

@@ -17,6 +17,7 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.link.LinkStatus;
+import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.shell.ConsoleWindow;
 
 /** Drives the demo through its main views and takes a picture of each. */
@@ -36,9 +37,14 @@ final class ScreenShots {
     /** Makes a demo in a directory of its own and takes all pictures. */
     static void take(Path to) throws IOException, InterruptedException {
         Path data = Files.createTempDirectory("custodia-shots");
-        try (DemoSite demo = new DemoSite(data, false);
-                Console console = new Console(demo.hub(), demo.siteName(), true, Main.demoOperator())) {
-            new ScreenShots(demo, console.window(), to).all();
+        try (DemoSite demo = new DemoSite(data, false)) {
+            try (Console console = new Console(demo.hub(), demo.siteName(), true, Main.demoOperator())) {
+                new ScreenShots(demo, console.window(), to).all();
+            }
+            Settings.load(demo.hub().data()).window(0, 0, 1920, 1080, false);
+            try (Console console = new Console(demo.hub(), demo.siteName(), true, Main.demoOperator())) {
+                new ScreenShots(demo, console.window(), to).large();
+            }
         } finally {
             try (Stream<Path> files = Files.walk(data)) {
                 files.sorted(Comparator.reverseOrder()).forEach(f -> f.toFile().delete());
@@ -93,7 +99,10 @@ final class ScreenShots {
             window.shell().closePanel();
             return null;
         });
-        size(1920, 1080);
+    }
+
+    private void large() throws InterruptedException {
+        until(() -> window.shell().watchView().livePictures() >= 5);
         settle(4);
         shot("watch-1920x1080");
     }

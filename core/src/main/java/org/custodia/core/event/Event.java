@@ -142,8 +142,8 @@ public record Event(
         /** Sets when it arrived and how far the system's clock was ahead, and from that when it really happened. */
         public Builder received(Instant at, Duration clockAhead) {
             received = micros(at);
-            offset = clockAhead;
-            time = micros(deviceTime.minus(clockAhead));
+            offset = Duration.ofNanos(clockAhead.toNanos() / 1000 * 1000);
+            time = micros(deviceTime.minus(offset));
             return this;
         }
 

@@ -295,7 +295,7 @@ final class Finder extends VBox {
         private final HBox box;
 
         EventCell() {
-            when.getStyleClass().addAll("mono", "muted");
+            when.getStyleClass().addAll("figures", "muted");
             when.setMinWidth(Region.USE_PREF_SIZE);
             box = new HBox(9, when, mark, what);
             box.setAlignment(Pos.CENTER_LEFT);
@@ -310,9 +310,7 @@ final class Finder extends VBox {
                 return;
             }
             EventWords w = watch.words();
-            var zone = event.door()
-                    .map(d -> watch.services().sites().get().zoneOf(d))
-                    .orElse(watch.zone());
+            var zone = watch.zone();
             String day = DoorWords.clock(event.time(), watch.now(), zone);
             when.setText(day.length() > 5 ? day : EventWords.clock(event.time(), zone));
             mark.show(Kinds.entry(event.kind()).priority());

@@ -196,7 +196,7 @@ public final class Shell extends StackPane implements AutoCloseable {
 
     private Node lookBackBar() {
         lookBackBar.getStyleClass().add("look-back-bar");
-        lookBackTime.getStyleClass().add("mono");
+        lookBackTime.getStyleClass().add("figures");
         Region gap = new Region();
         HBox.setHgrow(gap, Priority.ALWAYS);
         Button now = new Button("Return to now");

@@ -27,7 +27,7 @@ final class ShortcutSheet extends VBox {
                 grid.add(group, 0, row++, 2, 1);
             }
             Label keys = new Label(s.keys());
-            keys.getStyleClass().addAll("mono", "strong");
+            keys.getStyleClass().addAll("figures", "strong");
             keys.setMinWidth(110);
             grid.add(keys, 0, row);
             grid.add(new Label(s.words()), 1, row++);

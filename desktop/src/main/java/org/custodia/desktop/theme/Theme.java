@@ -64,13 +64,8 @@ public final class Theme {
         return tokens.getReadOnlyProperty();
     }
 
-    /** The font for figures, at the text scale. */
-    public Font mono(double size) {
-        return Font.font("B612 Mono", size * scale / 100);
-    }
-
-    /** The font for words, at the text scale. */
-    public Font words(double size) {
+    /** The font, at the text scale. Its figures all have one width, so times line up. */
+    public Font font(double size) {
         return Font.font("B612", size * scale / 100);
     }
 

@@ -287,7 +287,7 @@ final class ArrivalsView extends VBox {
         private final HBox box;
 
         Row() {
-            time.getStyleClass().addAll("mono", "muted");
+            time.getStyleClass().addAll("figures", "muted");
             time.setMinWidth(Region.USE_PREF_SIZE);
             where.getStyleClass().add("secondary");
             VBox words = new VBox(who, where);
@@ -310,9 +310,7 @@ final class ArrivalsView extends VBox {
                 return;
             }
             EventWords words = watch.words();
-            ZoneId zone = event.door()
-                    .map(d -> watch.services().sites().get().zoneOf(d))
-                    .orElse(watch.zone());
+            ZoneId zone = watch.zone();
             time.setText(EventWords.clock(event.time(), zone));
             mark.show(Kinds.entry(event.kind()).priority());
             String outcome = words.result(event, null);

@@ -170,6 +170,10 @@ final class CardView extends Region {
         Side side = event.side().orElse(Side.ENTRY);
         Optional<Pairing> pairing = sites.pairing(event.door().get(), side);
         return pairing.flatMap(p -> sites.camera(p.camera()).map(c -> {
+            if (event.kind().equals(Kinds.OPENED)) {
+                // Nobody knows from which side; a moment later whoever it was is in the picture.
+                return new Wanted(c, Crop.WHOLE, event.time().plusMillis(700));
+            }
             boolean face = p.side() == side;
             // From the wrong side nobody is seen at the reader; a moment later they come through.
             Instant at = face ? event.time() : event.time().plusMillis(2_600);

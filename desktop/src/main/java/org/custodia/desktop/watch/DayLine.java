@@ -201,7 +201,7 @@ final class DayLine extends VBox {
         }
         g.setStroke(t.line());
         g.strokeLine(0, BASE + 0.5, w, BASE + 0.5);
-        g.setFont(theme.mono(12));
+        g.setFont(theme.font(12));
         g.setFill(t.muted());
         g.setTextAlign(TextAlignment.CENTER);
         g.setTextBaseline(VPos.CENTER);
@@ -212,7 +212,7 @@ final class DayLine extends VBox {
         }
         if (!failure.isEmpty() || loading) {
             g.setTextAlign(TextAlignment.LEFT);
-            g.setFont(theme.words(12.5));
+            g.setFont(theme.font(12.5));
             g.fillText(failure.isEmpty() ? "Loading…" : failure, 6, 12);
         }
         double x = x(watch.shown());

@@ -47,6 +47,7 @@ final class Doorstep extends VBox {
     private final PriorityMark mark;
     private final Label title = new Label("Doorstep");
     private final Label when = new Label();
+    private final Label place = new Label();
     private final Face enrolled = new Face();
     private final Face atDoor = new Face();
     private final Label enrolledWords = new Label();
@@ -105,7 +106,7 @@ final class Doorstep extends VBox {
         getStyleClass().add("doorstep");
         title.getStyleClass().add("large");
         title.setWrapText(true);
-        when.getStyleClass().addAll("mono", "muted");
+        when.getStyleClass().addAll("figures", "muted");
         when.setMinWidth(Region.USE_PREF_SIZE);
         name.getStyleClass().add("name");
         about.getStyleClass().add("muted");
@@ -132,8 +133,10 @@ final class Doorstep extends VBox {
         });
         follow.setAccessibleText("Follow arrivals again");
         HBox faces = new HBox(8, new VBox(2, enrolled, enrolledWords), new VBox(2, atDoor, doorWords));
-        card.getChildren().addAll(faces, name, about, result, verdictRow, follow);
+        card.getChildren().addAll(place, faces, name, about, result, verdictRow, follow);
         empty.getStyleClass().add("empty");
+        place.getStyleClass().add("strong");
+        setMinHeight(Region.USE_PREF_SIZE);
         getChildren().addAll(note, head, empty, card);
         watch.doorstep().addListener((o, a, b) -> refresh());
         watch.newestCommand().addListener((o, a, b) -> b.ifPresent(note::progressed));
@@ -159,7 +162,8 @@ final class Doorstep extends VBox {
         mark.show(Kinds.entry(event.kind()).priority());
         ZoneId zone =
                 event.door().map(d -> watch.services().sites().get().zoneOf(d)).orElse(watch.zone());
-        title.setText((refused ? "Refused · " : "Granted · ") + words.place(event));
+        title.setText(refused ? "Refused" : "Granted");
+        place.setText(words.place(event));
         when.setText(EventWords.clock(event.time(), zone));
         Optional<Person> person = words.person(event);
         name.setText(person.map(Person::name).orElse(words.subject(event)));
@@ -227,9 +231,7 @@ final class Doorstep extends VBox {
                     if (failure == null) {
                         atDoor.show(still.picture());
                         boolean face = !w.crop().equals(Crop.WHOLE);
-                        String how = still.betterAt().isPresent()
-                                ? "from the live picture "
-                                : face ? "at the door " : "from behind ";
+                        String how = still.betterAt().isPresent() ? "live picture " : face ? "door " : "from behind ";
                         doorWords.setText(how + EventWords.exact(still.picture().at(), zone));
                     } else {
                         Throwable cause = failure instanceof CompletionException ? failure.getCause() : failure;

@@ -34,11 +34,11 @@ final class Ruler extends Region {
         GraphicsContext g = canvas.getGraphicsContext2D();
         g.clearRect(0, 0, w, HEIGHT);
         g.setTextBaseline(VPos.CENTER);
-        g.setFont(theme.words(12.5));
+        g.setFont(theme.font(12.5));
         g.setFill(theme.now().muted());
         g.setTextAlign(TextAlignment.LEFT);
         g.fillText("Door", 14, HEIGHT / 2);
-        g.setFont(theme.mono(12.5));
+        g.setFont(theme.font(12.5));
         g.setTextAlign(TextAlignment.CENTER);
         TimeAxis axis = new TimeAxis(end, span, Math.max(1, laneWidth));
         for (TimeAxis.Line line : axis.lines(zone)) {
@@ -50,7 +50,6 @@ final class Ruler extends Region {
         double edge = StripView.DOOR_WIDTH + laneWidth;
         g.setFill(theme.now().accent());
         g.setTextAlign(TextAlignment.LEFT);
-        g.setFont(live ? theme.words(12.5) : theme.mono(12.5));
         g.fillText(live ? "now" : EventWords.clock(end, zone), edge + 6, HEIGHT / 2);
         g.fillRect(edge - 1, 0, 2, HEIGHT);
     }

@@ -14,6 +14,7 @@ import javafx.scene.control.Label;
 import javafx.scene.control.Menu;
 import javafx.scene.control.MenuButton;
 import javafx.scene.control.MenuItem;
+import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyEvent;
 import javafx.scene.layout.HBox;
@@ -39,8 +40,8 @@ import org.custodia.desktop.theme.Theme;
 
 /** One door as a strip: its state at the left, its recent past in the middle, its picture at the right. */
 final class StripView extends VBox {
-    static final double DOOR_WIDTH = 186;
-    static final double PICTURE_WIDTH = 216;
+    static final double DOOR_WIDTH = 198;
+    static final double PICTURE_WIDTH = 212;
 
     private static final Duration PROGRESS_SHOWN = Duration.ofSeconds(8);
     private static final Duration FAILURE_SHOWN = Duration.ofSeconds(40);
@@ -53,6 +54,7 @@ final class StripView extends VBox {
     private final PriorityMark mark;
     private final Label headline = new Label();
     private final Label second = new Label();
+    private final Tooltip secondTip = new Tooltip();
     private final Label progress = new Label();
     private final Button first = new Button();
     private final MenuButton more = new MenuButton("More");
@@ -73,7 +75,7 @@ final class StripView extends VBox {
         this.strip = strip;
         this.theme = theme;
         this.played = played;
-        this.zone = watch.services().sites().get().zoneOf(strip.door().id());
+        this.zone = watch.zone();
         this.sign = new DoorSign(theme, 26);
         this.mark = new PriorityMark(theme, 16);
         this.lane = new StripLane(watch.services(), theme, item -> play(item.event()));
@@ -112,6 +114,7 @@ final class StripView extends VBox {
         Label name = new Label(strip.door().name());
         name.getStyleClass().add("door-name");
         name.setWrapText(true);
+        name.setMinHeight(Region.USE_PREF_SIZE);
         name.setMaxHeight(40);
         Region gap = new Region();
         HBox.setHgrow(gap, Priority.ALWAYS);
@@ -121,7 +124,8 @@ final class StripView extends VBox {
         headline.setWrapText(true);
         headline.setMinHeight(Region.USE_PREF_SIZE);
         second.getStyleClass().add("secondary");
-        second.setWrapText(true);
+        second.setMinHeight(Region.USE_PREF_SIZE);
+        second.setTooltip(secondTip);
         progress.getStyleClass().add("progress");
         progress.setWrapText(true);
         first.setOnAction(e -> {
@@ -216,7 +220,11 @@ final class StripView extends VBox {
         if (looksBack()) {
             next = "now: " + DoorWords.headline(strip.live().get(), strip.door(), watch.now(), zone);
         }
-        second.setText(why.isEmpty() ? next : next.isEmpty() ? why : next + " · " + why);
+        String line = (why.isEmpty() ? next : why) + there(shown);
+        if (!line.equals(second.getText())) {
+            second.setText(line);
+            secondTip.setText(next + (why.isEmpty() ? "" : ", " + why));
+        }
         showProgress();
         showButtons();
         lane.show(
@@ -228,6 +236,13 @@ final class StripView extends VBox {
         if (looksBack()) {
             showStill(shown);
         }
+    }
+
+    /** The time at the door itself, where that is not the desk's. */
+    private String there(Instant shown) {
+        ZoneId door = watch.services().sites().get().zoneOf(strip.door().id());
+        boolean same = door.getRules().getOffset(shown).equals(zone.getRules().getOffset(shown));
+        return same ? "" : " (" + DoorWords.clock(shown, shown, door) + " there)";
     }
 
     private void showProgress() {

@@ -26,6 +26,7 @@ import org.custodia.core.door.DoorCommand;
 import org.custodia.core.door.DoorState;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Priority;
 import org.custodia.core.moment.Moment;
@@ -44,13 +45,12 @@ import org.custodia.desktop.settings.Settings;
 public final class WatchModel implements AutoCloseable {
     private static final List<String> FIRST_WATCHED = List.of(
             "staff-lobby",
+            "gallery-north",
             "print-room-north",
             "quay-entrance",
             "loading-bay",
             "vault-ante",
-            "reading-room",
-            "paper-studio",
-            "gallery-north");
+            "north-stair");
     private static final int FIRST_COUNT = 6;
     private static final Duration STATE_EVERY = Duration.ofMillis(900);
     private static final Duration RELOAD_EVERY = Duration.ofSeconds(5);
@@ -104,7 +104,10 @@ public final class WatchModel implements AutoCloseable {
             settings.span(b.toSeconds());
             reloadAll();
         });
-        moment.addListener((o, a, b) -> reloadAll());
+        moment.addListener((o, a, b) -> {
+            reloadAll();
+            doorstepOfTheMoment();
+        });
         chooseFromSettings();
     }
 
@@ -237,7 +240,7 @@ public final class WatchModel implements AutoCloseable {
                 boolean fresh = !models.containsKey(id);
                 StripModel model = models.computeIfAbsent(id, d -> new StripModel(door));
                 model.shownFor(
-                        onWatch.contains(id) ? "" : toPlay.contains(id) ? "shown to play" : "shown while it needs you");
+                        onWatch.contains(id) ? "" : toPlay.contains(id) ? "shown to play" : "shown while it is so");
                 wanted.add(model);
                 if (fresh) {
                     reload(model);
@@ -363,6 +366,33 @@ public final class WatchModel implements AutoCloseable {
         if (newest != null && !doorstepPinned && moment.get().isLive()) {
             doorstep.set(Optional.of(newest));
         }
+    }
+
+    /** While looking back the doorstep shows who came last before the moment; back at now the last who came. */
+    private void doorstepOfTheMoment() {
+        if (doorstepPinned) {
+            return;
+        }
+        Moment asked = moment.get();
+        Set<DoorId> doors = new HashSet<>();
+        strips.forEach(s -> doors.add(s.door().id()));
+        if (doors.isEmpty()) {
+            return;
+        }
+        Instant until = shown();
+        work.load(
+                () -> services.log()
+                        .find(EventQuery.all()
+                                .until(until)
+                                .doors(doors)
+                                .kinds(Kinds.GRANTED, Kinds.REFUSED)
+                                .newest(1)),
+                found -> {
+                    if (asked.equals(moment.get()) && !doorstepPinned) {
+                        doorstep.set(found.stream().findFirst());
+                    }
+                },
+                why -> {});
     }
 
     /** Puts an event on the doorstep, where it stays until {@link #unpin}. */

@@ -32,7 +32,7 @@ import org.custodia.desktop.theme.Theme;
 /** Watch, shown as strips. */
 public final class WatchView extends BorderPane {
     private static final javafx.util.Duration TICK = javafx.util.Duration.millis(250);
-    private static final double SIDE = 306;
+    private static final double SIDE = 316;
 
     private final WatchModel watch;
     private final Theme theme;

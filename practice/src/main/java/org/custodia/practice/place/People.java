@@ -75,7 +75,15 @@ public final class People {
         "Ferreyra", "Maddern", "Pellworm", "Achterberg", "Birkeland", "Coppinger", "Dunmore", "Eskdale", "Fairweather",
         "Garrow", "Haldane", "Isbister", "Jessop", "Kirkbride", "Lindqvist", "Mossgrave", "Nakamori", "Osterhaus",
         "Penhallow", "Quenby", "Rosedale", "Silverdale", "Tregarth", "Underhill", "Varley", "Westerholm", "Yarrow",
-        "Zeller", "Ashgrove", "Blackwater", "Okonjo", "Dlamini", "Rahimi", "Santerre", "Takeda", "Venkatesh"
+        "Zeller", "Ashgrove", "Blackwater", "Okonjo", "Dlamini", "Rahimi", "Santerre", "Takeda", "Venkatesh",
+        "Aldercott", "Bexholm", "Carrowmere", "Dunnavay", "Ellingford", "Fenwright", "Gosforth", "Hallibrand",
+                "Ingersley",
+        "Jarnvik", "Kelderby", "Lorrimore", "Marchbank", "Nethercott", "Ormsgill", "Pettifer", "Rathlin", "Skerritt",
+        "Thornquist", "Ullathorne", "Vantreight", "Wyvern", "Abernant", "Bellweather", "Corrigal", "Delacourt",
+                "Eidsvold",
+        "Farrowby", "Greenhalgh", "Hartigan", "Iversen", "Juniper", "Kilbrannan", "Lindisfarne", "Montrose",
+                "Norrington",
+        "Olufemi", "Pemberley", "Ravensworth", "Stellanova", "Tremayne"
     };
 
     private final Map<String, PracticePerson> people = new LinkedHashMap<>();
