@@ -98,6 +98,11 @@ final class Console implements AutoCloseable {
         return window;
     }
 
+    /** Closes the window as the operator would. */
+    void requestClose() {
+        Platform.runLater(() -> window.stage().hide());
+    }
+
     /** Waits until the operator closes the window. */
     void awaitClosed() throws InterruptedException {
         closed.await();

@@ -28,6 +28,8 @@ import picocli.CommandLine.Option;
         version = "Custodia 0.1.0",
         subcommands = {Main.Demo.class, Main.Run.class, Main.Practice.class, Main.Shots.class})
 public final class Main implements Runnable {
+    private static volatile boolean stopping;
+
     @CommandLine.Spec
     private CommandLine.Model.CommandSpec spec;
 
@@ -38,7 +40,11 @@ public final class Main implements Runnable {
 
     /** Runs and ends the process with 0 for well, 1 for a failure, 2 for a command that cannot be understood. */
     public static void main(String[] args) {
-        System.exit(execute(args));
+        int code = execute(args);
+        // Not exit when the process is being stopped already: that would wait for itself.
+        if (!stopping) {
+            System.exit(code);
+        }
     }
 
     /** Runs a command and returns its exit code. */
@@ -108,6 +114,18 @@ public final class Main implements Runnable {
                     console.pictureWhenReady(picture);
                     System.out.println("A picture of the window is in " + picture.toAbsolutePath());
                 }
+                // Being told to stop ends things as closing the window does.
+                Thread main = Thread.currentThread();
+                Thread stop = new Thread(() -> {
+                    stopping = true;
+                    console.requestClose();
+                    try {
+                        main.join(6_000);
+                    } catch (InterruptedException e) {
+                        Thread.currentThread().interrupt();
+                    }
+                });
+                Runtime.getRuntime().addShutdownHook(stop);
                 console.awaitClosed();
             }
         }

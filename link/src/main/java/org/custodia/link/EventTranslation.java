@@ -47,11 +47,11 @@ final class EventTranslation {
         try {
             Event.Builder b = Event.of(new EventKey(system, w.epoch(), w.seq()), new EventKind(w.kind()), w.time())
                     .received(received, ahead)
-                    .door(w.door() == null ? null : new DoorId(system.value() + "/" + w.door()))
-                    .controller(w.controller() == null ? null : new ControllerId(system.value() + "/" + w.controller()))
+                    .door(w.door() == null ? null : new DoorId(local(w.door())))
+                    .controller(w.controller() == null ? null : new ControllerId(local(w.controller())))
                     .reader(w.reader() == null ? null : new ReaderId(w.reader()))
                     .side(side(w.side()))
-                    .person(w.person() == null ? null : new PersonId(system.value() + "/" + w.person()))
+                    .person(w.person() == null ? null : new PersonId(local(w.person())))
                     .credential(word(w.credential()))
                     .reason(word(w.reason()))
                     .code(word(w.code()))
@@ -77,6 +77,14 @@ final class EventTranslation {
                     case "exit" -> Side.EXIT;
                     default -> null;
                 };
+    }
+
+    /** The system's own id with the system before it. */
+    private String local(String id) {
+        if (id.isBlank()) {
+            throw new WireException("an id is blank");
+        }
+        return system.value() + "/" + id;
     }
 
     private static String word(String text) {

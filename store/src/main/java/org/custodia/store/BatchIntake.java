@@ -172,11 +172,10 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
                     write(connection, batch, stored, own);
                     connection.commit();
                 } catch (SQLException | RuntimeException e) {
-                    connection.rollback();
+                    undo(connection, e);
                     throw e;
-                } finally {
-                    connection.setAutoCommit(true);
                 }
+                connection.setAutoCommit(true);
             }
         } catch (SQLException | RuntimeException e) {
             position = before;
@@ -208,6 +207,20 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
         }
     }
 
+    /** Goes back to before the batch. On some errors SQLite has done so already, which is as good. */
+    private static void undo(Connection connection, Exception cause) {
+        try {
+            connection.rollback();
+        } catch (SQLException e) {
+            cause.addSuppressed(e);
+        }
+        try {
+            connection.setAutoCommit(true);
+        } catch (SQLException e) {
+            cause.addSuppressed(e);
+        }
+    }
+
     private static void fail(Job job, EventLogException failure) {
         job.done().completeExceptionally(failure);
         if (job.recorded() != null) {
@@ -221,9 +234,8 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
         try (PreparedStatement insert = connection.prepareStatement(EventRows.INSERT)) {
             for (Job job : batch) {
                 if (job.own() != null) {
-                    Event event = withOwnKey(job.own());
-                    own.put(job, event);
-                    add(insert, event, wanted);
+                    add(insert, withOwnKey(job.own()), wanted);
+                    own.put(job, wanted.get(wanted.size() - 1));
                     continue;
                 }
                 for (Event event : job.events()) {

@@ -16,8 +16,10 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
+import java.util.concurrent.Executor;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.concurrent.TimeUnit;
 import java.util.function.Function;
 import javax.imageio.ImageIO;
 import org.custodia.core.footage.Footage;
@@ -81,7 +83,11 @@ public final class Stills implements AutoCloseable {
         if (known != null) {
             return known;
         }
-        CompletableFuture<Still> result = CompletableFuture.supplyAsync(() -> fetch(wanted, recorder), workers);
+        // What has not happened yet is asked for when it has.
+        long ahead = Duration.between(clock.instant(), wanted.at()).toMillis();
+        Executor when =
+                ahead > 0 ? CompletableFuture.delayedExecutor(ahead + 120, TimeUnit.MILLISECONDS, workers) : workers;
+        CompletableFuture<Still> result = CompletableFuture.supplyAsync(() -> fetch(wanted, recorder), when);
         cache.put(wanted, result);
         result.whenComplete((still, failure) -> {
             // What will be better later is not worth remembering for long.

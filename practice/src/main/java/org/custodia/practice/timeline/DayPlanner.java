@@ -21,7 +21,7 @@ import org.custodia.practice.timeline.Movements.Manner;
 final class DayPlanner {
     private static final long MINUTE = 60_000;
     /** Brings the badge events of a weekday to about three thousand. */
-    private static final double MOVES = 0.40;
+    private static final double MOVES = 0.37;
 
     private final People people;
     private final Movements movements;
@@ -154,7 +154,7 @@ final class DayPlanner {
 
     /** People without badges at the doors that stand unlocked. */
     private void visitors(LocalDate day, boolean weekend, Random random) {
-        int count = weekend ? 260 : 170;
+        int count = weekend ? 200 : 120;
         for (int i = 0; i < count; i++) {
             double hour = 10.05 + Math.abs(random.nextGaussian()) * 2.6;
             if (hour > 17.0) {

@@ -1,0 +1,284 @@
+package org.custodia.app;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.List;
+import java.util.Set;
+import java.util.concurrent.TimeoutException;
+import java.util.function.Supplier;
+import javafx.scene.Node;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.control.ListView;
+import javafx.scene.control.TextField;
+import javafx.scene.input.KeyCode;
+import org.custodia.core.access.Verdict;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.site.DoorId;
+import org.custodia.desktop.shell.ConsoleWindow;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.testfx.api.FxRobot;
+import org.testfx.api.FxToolkit;
+
+/** The real interface on the real practice site, offscreen. */
+class ConsoleTest {
+    private static final DoorId LOBBY = new DoorId("tidewater/staff-lobby");
+    private static final DoorId BAY = new DoorId("tidewater/loading-bay");
+
+    @TempDir
+    Path directory;
+
+    private final FxRobot robot = new FxRobot();
+    private Rig rig;
+    private Console console;
+    private ConsoleWindow window;
+
+    @BeforeAll
+    static void toolkit() throws TimeoutException {
+        Console.offscreen();
+        FxToolkit.registerPrimaryStage();
+    }
+
+    @BeforeEach
+    void open() throws Exception {
+        Files.createDirectories(directory.resolve("console"));
+        Files.writeString(
+                directory.resolve("console/settings.json"),
+                "{\"doors\":[\"tidewater/staff-lobby\",\"tidewater/loading-bay\",\"tidewater/vault-ante\"],"
+                        + "\"spanSeconds\":120,\"dark\":true,\"scale\":100,\"width\":1280,\"height\":800}");
+        rig = new Rig(directory).withHub().connected();
+        console = new Console(rig.hub, "Sternwick Museum", true, Rig.OPERATOR);
+        window = console.window();
+        Rig.await().until(() -> fx(() -> window.shell().watch().strips().size() >= 3));
+    }
+
+    @AfterEach
+    void close() {
+        console.close();
+        rig.close();
+    }
+
+    private static <T> T fx(Supplier<T> task) {
+        return Snapshots.onFx(task);
+    }
+
+    private Set<Node> all(String selector) {
+        return fx(() -> Set.copyOf(window.scene().getRoot().lookupAll(selector)));
+    }
+
+    private boolean shows(String selector, String text) {
+        return fx(() -> all(selector).stream()
+                .anyMatch(n ->
+                        n instanceof Label l && l.isVisible() && l.getText().contains(text)));
+    }
+
+    /** The strip of a door, as a node. */
+    private Node strip(String name) {
+        return fx(() -> all(".strip").stream()
+                .filter(n -> name.equals(n.getAccessibleText()))
+                .findFirst()
+                .orElseThrow());
+    }
+
+    private Set<Node> cards(String door) {
+        return fx(() -> Set.copyOf(strip(door).lookupAll(".card")));
+    }
+
+    private void present(String door, String badge) {
+        rig.happen("{'act':'present','door':'" + door + "','badge':'" + badge + "'}");
+    }
+
+    @Test
+    void a_badge_presented_by_http_appears_on_the_strip_the_doorstep_and_in_arrivals() {
+        present("staff-lobby", "20153");
+        Rig.await().until(() -> cards("Staff lobby").stream()
+                .anyMatch(c -> String.valueOf(c.getAccessibleText()).contains("A. Brandvold")));
+        Rig.await().until(() -> fx(() -> window.shell().watchView().doorstepComplete()));
+        assertThat(shows(".name", "Asta Brandvold")).isTrue();
+        Rig.await()
+                .until(() -> fx(() -> all(".list-cell").stream()
+                        .anyMatch(c -> String.valueOf(c.getAccessibleText()).contains("Asta Brandvold"))));
+        Rig.await().until(() -> fx(() -> window.shell().watchView().livePictures() >= 3));
+        assertThat(shows(".tag", "live")).isTrue();
+    }
+
+    @Test
+    void a_refusal_says_why_and_a_verdict_is_kept() {
+        present("vault-ante", "20388");
+        Rig.await().until(() -> shows(".doorstep .label", "Refused"));
+        Rig.await().until(() -> shows(".doorstep .label", "None of this person's levels has this door."));
+        Node different = fx(() -> all(".verdict").stream()
+                .filter(n -> n instanceof javafx.scene.control.ToggleButton b
+                        && b.getText().equals("Not the same"))
+                .findFirst()
+                .orElseThrow());
+        robot.clickOn(different);
+        Rig.await().until(() -> !rig.hub
+                .log()
+                .find(EventQuery.all().kinds(Kinds.VERDICT))
+                .isEmpty());
+        Event refused = rig.hub
+                .log()
+                .find(EventQuery.all().kinds(Kinds.REFUSED).newest(1))
+                .get(0);
+        assertThat(rig.hub.verdicts().of(refused.key())).contains(Verdict.DIFFERENT);
+    }
+
+    @Test
+    void let_through_changes_the_door_and_the_strip_and_is_in_the_log_as_an_act_of_the_operator() {
+        rig.happen("{'act':'caller','door':'loading-bay','seconds':120}");
+        Button letThrough = fx(() -> strip("Loading bay").lookupAll(".button").stream()
+                .filter(n -> n instanceof Button b && b.getText().equals("Let through"))
+                .map(Button.class::cast)
+                .findFirst()
+                .orElseThrow());
+        robot.clickOn(letThrough);
+        Rig.await().until(() -> shows(".progress", "confirmed by the door"));
+        Rig.await().until(() -> rig
+                .hub
+                .board()
+                .stretch(BAY, rig.clock.instant().minusSeconds(60), rig.clock.instant())
+                .orElseThrow()
+                .openings()
+                .stream()
+                .anyMatch(o -> !o.forced()));
+        Event sent =
+                rig.hub.log().find(EventQuery.all().kinds(Kinds.COMMAND_SENT)).get(0);
+        assertThat(sent.operator()).contains("ivantongeren");
+        Rig.await().until(() -> cards("Loading bay").stream()
+                .anyMatch(c -> String.valueOf(c.getAccessibleText()).contains("let through")));
+        Rig.await().until(() -> shows(".note-card .label", "Let through at Loading bay"));
+        TextField who = fx(() -> all(".note-card .text-field").stream()
+                .map(TextField.class::cast)
+                .filter(f -> f.getPromptText().equals("Who was it?"))
+                .findFirst()
+                .orElseThrow());
+        robot.clickOn(who)
+                .write("Castellane driver")
+                .type(KeyCode.ENTER)
+                .write("parcels")
+                .type(KeyCode.ENTER);
+        Rig.await()
+                .until(() ->
+                        !rig.hub.log().find(EventQuery.all().kinds(Kinds.NOTE)).isEmpty());
+        Event note = rig.hub.log().find(EventQuery.all().kinds(Kinds.NOTE)).get(0);
+        assertThat(note.detail("who")).contains("Castellane driver");
+        assertThat(note.reason()).contains("parcels");
+        assertThat(note.detail("about")).contains(sent.key().text());
+    }
+
+    @Test
+    void keys_act_on_the_strip_that_has_the_focus() {
+        fx(() -> {
+            strip("Loading bay").requestFocus();
+            return null;
+        });
+        robot.type(KeyCode.U);
+        Rig.await().until(() -> shows(".headline", "Unlocked from the desk until changed"));
+        robot.type(KeyCode.B);
+        Rig.await().until(() -> !shows(".headline", "Unlocked from the desk until changed"));
+    }
+
+    @Test
+    void an_event_plays_in_its_strip_while_the_others_stay_live_and_escape_returns() {
+        present("staff-lobby", "20153");
+        Rig.await().until(() -> !cards("Staff lobby").isEmpty());
+        Rig.await().until(() -> fx(() -> window.shell().watchView().livePictures() >= 3));
+        fx(() -> {
+            strip("Staff lobby").requestFocus();
+            return null;
+        });
+        robot.type(KeyCode.ENTER);
+        Rig.await().until(() -> shows(".deck .tag", "recorded"));
+        assertThat(all(".deck")).hasSize(1);
+        assertThat(all(".tag").stream()
+                        .filter(n ->
+                                n instanceof Label l && fx(() -> l.getText().contains(" live "))))
+                .hasSizeGreaterThanOrEqualTo(3);
+        robot.type(KeyCode.ESCAPE);
+        Rig.await().until(() -> all(".deck").isEmpty());
+    }
+
+    @Test
+    void looking_back_shows_that_instant_everywhere_and_home_returns() {
+        fx(() -> {
+            window.shell().watch().lookBack(rig.clock.instant().minus(Duration.ofHours(2)));
+            strip("Staff lobby").requestFocus();
+            return null;
+        });
+        Rig.await().until(() -> shows(".look-back-bar .label", "Looking back at"));
+        assertThat(all(".looking-back")).hasSize(1);
+        Rig.await().until(() -> shows(".strip .tag", "recorded 12:2"));
+        Rig.await().until(() -> shows(".strip .secondary", "now: "));
+        robot.type(KeyCode.HOME);
+        Rig.await().until(() -> all(".looking-back").isEmpty());
+        Rig.await().until(() -> shows(".strip .tag", " live "));
+    }
+
+    @Test
+    void a_forced_door_that_is_not_on_watch_is_pulled_in_at_the_top() {
+        rig.happen("{'act':'force','door':'strongroom-corr','seconds':90}");
+        Rig.await()
+                .until(() -> fx(() ->
+                        window.shell().watch().strips().get(0).door().name().equals("Strongroom corridor")));
+        Rig.await().until(() -> shows(".headline", "Forced open"));
+        rig.happen("{'act':'shut','door':'strongroom-corr'}");
+        Rig.await().until(() -> fx(() -> window.shell().watch().strips().size() == 3));
+    }
+
+    @Test
+    void a_person_found_shows_the_latest_events_and_one_of_them_plays() {
+        present("staff-lobby", "20153");
+        Rig.await().until(() -> !rig.hub
+                .log()
+                .find(EventQuery.all()
+                        .doors(Set.of(LOBBY))
+                        .kinds(Kinds.GRANTED, Kinds.REFUSED)
+                        .newest(1))
+                .isEmpty());
+        robot.press(KeyCode.CONTROL).type(KeyCode.K).release(KeyCode.CONTROL);
+        Rig.await().until(() -> !all(".panel").isEmpty());
+        robot.write("brandvold");
+        Rig.await()
+                .until(() -> fx(() -> all(".panel .list-view").stream()
+                        .map(n -> (ListView<?>) n)
+                        .allMatch(l -> !l.getItems().isEmpty())));
+        robot.type(KeyCode.TAB).type(KeyCode.ENTER);
+        Rig.await().until(() -> shows(".deck .title", "Brandvold"));
+        assertThat(all(".panel")).isEmpty();
+    }
+
+    @Test
+    void a_lost_link_is_said_in_the_top_bar_and_its_doors_are_out_of_reach() {
+        rig.happen("{'act':'link-drop','target':'tidewater','seconds':4}");
+        Rig.await().until(() -> shows(".top-bar .label", "out of reach"));
+        Rig.await().until(() -> shows(".headline", "Out of reach since"));
+        Rig.await().until(() -> shows(".top-bar .label", "4 links up"));
+        Rig.await().until(() -> !shows(".headline", "Out of reach since"));
+    }
+
+    @Test
+    void doors_on_watch_are_chosen_and_remembered() {
+        fx(() -> {
+            window.shell().watch().watch(List.of(BAY, LOBBY));
+            return null;
+        });
+        assertThat(fx(() -> window.shell().watch().strips().stream()
+                        .map(s -> s.door().id())
+                        .toList()))
+                .containsSubsequence(BAY, LOBBY);
+        assertThat(org.custodia.desktop.settings.Settings.load(rig.data)
+                        .values()
+                        .doors())
+                .containsExactly(BAY.value(), LOBBY.value());
+    }
+}

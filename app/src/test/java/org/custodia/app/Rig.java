@@ -1,0 +1,101 @@
+package org.custodia.app;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import org.awaitility.Awaitility;
+import org.awaitility.core.ConditionFactory;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.link.LinkStatus;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.site.SystemId;
+import org.custodia.practice.PracticeSite;
+import org.custodia.practice.timeline.AccessSystem;
+import org.custodia.wire.WireEvent;
+
+/** A practice site with a day of history, and a hub on it, on a clock that always starts at the same time of day. */
+final class Rig implements AutoCloseable {
+    static final Actor OPERATOR = Actor.withAll("ivantongeren", "I. Vantongeren", "desk");
+
+    private static final Instant START = Instant.parse("2026-11-24T14:20:00Z");
+
+    final Clock clock = Clock.offset(Clock.systemUTC(), Duration.between(Instant.now(), START));
+    final PracticeSite site;
+    final Path data;
+    Hub hub;
+
+    Rig(Path directory) {
+        Path practice = directory.resolve("practice");
+        data = directory.resolve("console");
+        try {
+            Files.createDirectories(practice);
+            Files.writeString(
+                    practice.resolve("origin.json"),
+                    "{\"seed\":1842,\"firstDay\":\"2026-11-24\",\"people\":\"" + START + "\",\"token\":\"rig-token\"}");
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+        site = new PracticeSite(practice, clock, 0);
+    }
+
+    Rig withHub() {
+        hub = new Hub(data, Main.readLinks(site.linksFile()), clock, OPERATOR);
+        return this;
+    }
+
+    static ConditionFactory await() {
+        return Awaitility.await().atMost(Duration.ofSeconds(40)).pollInterval(Duration.ofMillis(40));
+    }
+
+    Rig connected() {
+        await().until(() -> hub.links().stream().allMatch(s -> s.state() == LinkStatus.State.UP));
+        return this;
+    }
+
+    /** Tells the practice site to do something; the answer's status. */
+    int happen(String order) {
+        HttpRequest request = HttpRequest.newBuilder(URI.create(site.address() + "/control/do"))
+                .POST(HttpRequest.BodyPublishers.ofString(order.replace('\'', '"')))
+                .build();
+        try {
+            return HttpClient.newHttpClient()
+                    .send(request, HttpResponse.BodyHandlers.discarding())
+                    .statusCode();
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new IllegalStateException(e);
+        }
+    }
+
+    AccessSystem system(String id) {
+        return site.timeline().system(id).orElseThrow();
+    }
+
+    List<WireEvent> sent(String id) {
+        return system(id).after(0, Integer.MAX_VALUE);
+    }
+
+    List<Event> stored(String id) {
+        return hub.log().find(EventQuery.all().system(new SystemId(id)));
+    }
+
+    @Override
+    public void close() {
+        if (hub != null) {
+            hub.close();
+        }
+        site.close();
+    }
+}

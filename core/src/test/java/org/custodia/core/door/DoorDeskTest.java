@@ -1,0 +1,184 @@
+package org.custodia.core.door;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.mockito.ArgumentMatchers.any;
+import static org.mockito.Mockito.mock;
+import static org.mockito.Mockito.never;
+import static org.mockito.Mockito.times;
+import static org.mockito.Mockito.verify;
+import static org.mockito.Mockito.when;
+
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneOffset;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.CompletableFuture;
+import org.custodia.core.door.CommandAnswer.Result;
+import org.custodia.core.door.CommandProgress.Stage;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.link.AccessLink;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.operator.NotPermittedException;
+import org.custodia.core.operator.Permission;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorCapability;
+import org.custodia.core.site.SiteModel;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+class DoorDeskTest {
+    private final MemoryLog log = new MemoryLog();
+    private final AccessLink link = mock(AccessLink.class);
+    private final Actor operator = Actor.withAll("iv", "I. Vantongeren", "desk");
+    private Instant now = DoorEvents.at(100);
+    private final Clock clock = new Clock() {
+        @Override
+        public ZoneOffset getZone() {
+            return ZoneOffset.UTC;
+        }
+
+        @Override
+        public Clock withZone(java.time.ZoneId zone) {
+            return this;
+        }
+
+        @Override
+        public Instant instant() {
+            return now;
+        }
+    };
+    private Door door = DoorEvents.door();
+    private DoorDesk desk;
+
+    @BeforeEach
+    void make() {
+        SiteModel sites = new SiteModel(List.of(), List.of(door), List.of(), List.of());
+        DoorBoard board = new DoorBoard(log, log, () -> sites, clock);
+        desk = new DoorDesk(log, log, board, () -> sites, s -> Optional.of(link), clock);
+        when(link.command(any(), any(), any()))
+                .thenReturn(CompletableFuture.completedFuture(new CommandAnswer(Result.DONE, "done")));
+    }
+
+    private CompletableFuture<CommandProgress> letThrough() {
+        return desk.act(operator, door.id(), new DoorCommand.LetThrough(), Optional.of("parcel"));
+    }
+
+    private void doorConfirms() {
+        String key = log.events.stream()
+                .filter(e -> e.kind().equals(Kinds.COMMAND_SENT))
+                .findFirst()
+                .orElseThrow()
+                .cause()
+                .orElseThrow();
+        log.accept(
+                List.of(Event.of(new EventKey(DoorEvents.SYSTEM, 1, 7), Kinds.RELEASED, now)
+                        .door(door.id())
+                        .cause(key)
+                        .build()),
+                false);
+    }
+
+    @Test
+    void the_intent_is_in_the_log_before_it_is_sent_and_only_the_door_confirms() {
+        when(link.command(any(), any(), any())).thenAnswer(i -> {
+            assertThat(log.kinds()).containsExactly("command.sent");
+            return CompletableFuture.completedFuture(new CommandAnswer(Result.DONE, "done"));
+        });
+        CompletableFuture<CommandProgress> done = letThrough();
+        assertThat(done).isNotDone();
+        doorConfirms();
+        assertThat(done.join().stage()).isEqualTo(Stage.CONFIRMED);
+        Event sent = log.events.get(0);
+        assertThat(sent.operator()).contains("iv");
+        assertThat(sent.reason()).contains("parcel");
+        assertThat(log.kinds()).containsExactly("command.sent", "door.released", "command.done");
+    }
+
+    @Test
+    void a_door_out_of_reach_is_refused_at_once_and_nothing_is_sent() {
+        log.accept(
+                List.of(Event.of(new EventKey(DoorEvents.SYSTEM, 1, 1), Kinds.CONTROLLER_LOST, DoorEvents.at(50))
+                        .controller(door.controller())
+                        .build()),
+                false);
+        CommandProgress end = letThrough().join();
+        assertThat(end.stage()).isEqualTo(Stage.FAILED);
+        assertThat(end.words()).contains("out of reach", "nothing was queued", "Out of reach since");
+        verify(link, never()).command(any(), any(), any());
+        assertThat(log.kinds()).contains("command.sent", "command.failed");
+    }
+
+    @Test
+    void an_intent_that_cannot_be_logged_is_not_sent() {
+        log.full = true;
+        assertThat(letThrough().join().stage()).isEqualTo(Stage.FAILED);
+        verify(link, never()).command(any(), any(), any());
+    }
+
+    @Test
+    void a_double_press_acts_once_and_a_later_one_again() {
+        CompletableFuture<CommandProgress> first = letThrough();
+        CompletableFuture<CommandProgress> same = letThrough();
+        assertThat(same).isSameAs(first);
+        now = now.plus(Duration.ofSeconds(2));
+        letThrough();
+        verify(link, times(2)).command(any(), any(), any());
+    }
+
+    @Test
+    void no_answer_is_not_known_and_a_refusal_says_what_the_door_is_doing() {
+        when(link.command(any(), any(), any()))
+                .thenReturn(
+                        CompletableFuture.completedFuture(new CommandAnswer(Result.NOT_KNOWN, "no answer in time")));
+        assertThat(letThrough().join().stage()).isEqualTo(Stage.NOT_KNOWN);
+        now = now.plusSeconds(5);
+        when(link.command(any(), any(), any()))
+                .thenReturn(CompletableFuture.completedFuture(new CommandAnswer(Result.REFUSED, "the lock is jammed")));
+        CommandProgress end = letThrough().join();
+        assertThat(end.stage()).isEqualTo(Stage.FAILED);
+        assertThat(end.words()).contains("the lock is jammed", "Now: ");
+    }
+
+    @Test
+    void who_may_not_act_is_stopped_here_and_the_attempt_is_on_record() {
+        Actor looker = new Actor("x", "Somebody", "desk", Set.of(Permission.SEE_LIVE), Set.of());
+        assertThat(desk.offered(looker, door)).isEmpty();
+        assertThatThrownBy(() -> desk.act(looker, door.id(), new DoorCommand.LockNow(), Optional.empty()))
+                .isInstanceOf(NotPermittedException.class)
+                .hasMessageContaining("may not act on doors");
+        assertThat(log.kinds()).containsExactly("operator.not-permitted");
+        verify(link, never()).command(any(), any(), any());
+    }
+
+    @Test
+    void only_what_the_door_can_do_is_offered_or_taken() {
+        Door plain = DoorEvents.door(DoorCapability.LEAVE_UNLOCKED, DoorCapability.UNTIL);
+        assertThat(desk.offered(operator, plain).stream().map(DoorCommand::word))
+                .containsExactly("let-through", "lock", "timetable");
+        assertThat(new DoorCommand.LeaveUnlocked(Optional.of(now)).supportedBy(DoorEvents.door(DoorCapability.UNTIL)))
+                .isFalse();
+    }
+
+    @Test
+    void what_an_earlier_run_left_unanswered_is_put_down_as_not_known() {
+        log.accept(
+                List.of(Event.of(
+                                new EventKey(new org.custodia.core.site.SystemId("custodia"), 1, 1),
+                                Kinds.COMMAND_SENT,
+                                now)
+                        .door(door.id())
+                        .cause("old")
+                        .build()),
+                false);
+        desk.closeUnanswered(operator);
+        desk.closeUnanswered(operator);
+        assertThat(log.kinds()).containsExactly("command.sent", "command.unknown");
+        verify(link, never()).command(any(), any(), any());
+    }
+}

@@ -1,0 +1,40 @@
+package org.custodia.core.footage;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Optional;
+import org.custodia.core.site.SystemId;
+import org.junit.jupiter.api.Test;
+
+class FootageTest {
+    private static final Instant NOW = Instant.parse("2026-11-24T14:20:00Z");
+    private static final SystemId RECORDER = new SystemId("ferry");
+
+    @Test
+    void footage_has_a_life() {
+        Footage f =
+                new Footage(NOW.minus(Duration.ofDays(21)), Duration.ofSeconds(40), Optional.of(NOW.minusSeconds(300)));
+        assertThat(f.at(NOW.plusSeconds(1), NOW)).isInstanceOf(Footage.At.Future.class);
+        assertThat(f.at(NOW.minus(Duration.ofDays(22)), NOW)).isInstanceOf(Footage.At.Overwritten.class);
+        assertThat(f.at(NOW.minusSeconds(200), NOW)).isEqualTo(new Footage.At.NoPicture(NOW.minusSeconds(300)));
+        assertThat(f.at(NOW.minusSeconds(400), NOW)).isInstanceOf(Footage.At.Ready.class);
+        Footage whole = new Footage(f.keptFrom(), f.readyAfter(), Optional.empty());
+        assertThat(whole.at(NOW.minusSeconds(10), NOW)).isEqualTo(new Footage.At.Pending(NOW.plusSeconds(30)));
+    }
+
+    @Test
+    void a_clock_is_measured_by_half_the_round_trip_and_the_nearest_measurement_counts() {
+        ClockBook book = new ClockBook();
+        assertThat(book.ahead(RECORDER, NOW)).isZero();
+        ClockBook.Reading early = ClockBook.measure(RECORDER, NOW, NOW.plusMillis(1_850), NOW.plusMillis(100));
+        assertThat(early.ahead()).isEqualTo(Duration.ofMillis(1_800));
+        book.add(early);
+        book.add(ClockBook.measure(RECORDER, NOW.plusSeconds(100), NOW.plusSeconds(102), NOW.plusSeconds(100)));
+        assertThat(book.ahead(RECORDER, NOW.minusSeconds(9999))).isEqualTo(Duration.ofMillis(1_800));
+        assertThat(book.ahead(RECORDER, NOW.plusSeconds(40))).isEqualTo(Duration.ofMillis(1_800));
+        assertThat(book.ahead(RECORDER, NOW.plusSeconds(60))).isEqualTo(Duration.ofSeconds(2));
+        assertThat(book.newest().get(RECORDER).ahead()).isEqualTo(Duration.ofSeconds(2));
+    }
+}

@@ -1,0 +1,67 @@
+package org.custodia.store;
+
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.CopyOnWriteArrayList;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.PersonId;
+import org.custodia.core.site.SystemId;
+
+/** A log in a directory, with what was published from it. */
+final class StoreFixture implements AutoCloseable {
+    static final SystemId SYSTEM = new SystemId("tidewater");
+    static final Instant START = Instant.parse("2026-11-24T14:20:00Z");
+
+    final DataDirectory directory;
+    final Database database;
+    final SqlEventLog log;
+    final BatchIntake intake;
+    final List<Event> published = new CopyOnWriteArrayList<>();
+
+    StoreFixture(Path path) {
+        directory = DataDirectory.claim(path);
+        database = Database.open(directory);
+        log = new SqlEventLog(database);
+        intake = new BatchIntake(database, log);
+        intake.subscribe(published::addAll);
+    }
+
+    static Event event(long sequence) {
+        return event(sequence, sequence);
+    }
+
+    static Event event(long sequence, double seconds) {
+        return Event.of(
+                        new EventKey(SYSTEM, 1, sequence),
+                        sequence % 3 == 0 ? Kinds.REFUSED : Kinds.GRANTED,
+                        START.plusMillis((long) (seconds * 1000)))
+                .received(START.plusMillis((long) (seconds * 1000) + 40), Duration.ofMillis(350))
+                .door(new DoorId("tidewater/d" + sequence % 7))
+                .person(new PersonId("tidewater/p" + sequence % 5))
+                .credential("2" + sequence)
+                .detail("credential-kind", "card")
+                .raw("{\"seq\":" + sequence + "}")
+                .build();
+    }
+
+    static List<Event> events(long from, long to) {
+        List<Event> result = new ArrayList<>();
+        for (long i = from; i <= to; i++) {
+            result.add(event(i));
+        }
+        return result;
+    }
+
+    @Override
+    public void close() {
+        intake.close();
+        database.close();
+        directory.close();
+    }
+}
