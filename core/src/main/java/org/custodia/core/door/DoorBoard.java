@@ -31,6 +31,9 @@ public final class DoorBoard implements AutoCloseable {
     /** How much of the past is kept at hand; older stretches are read from the log. */
     public static final Duration AT_HAND = Duration.ofHours(12);
 
+    /** How far ahead of our clock an event of this moment can seem to be. */
+    public static final Duration CLOCK_ERROR = Duration.ofSeconds(2);
+
     private static final Duration REBASE_EVERY = Duration.ofHours(1);
     private static final Set<EventKind> OF_THE_DOOR = Set.of(
             Kinds.OPENED,
@@ -77,16 +80,23 @@ public final class DoorBoard implements AutoCloseable {
         listeners.add(listener);
     }
 
-    /** The state now. */
+    /**
+     * The state now, by everything that is stored. Clocks are measured to a few milliseconds only, so what just happened can
+     * lie a little ahead of our own clock; it counts all the same.
+     */
     public DoorState now(DoorId door) {
-        return at(door, clock.instant());
+        return at(door, clock.instant().plus(CLOCK_ERROR), clock.instant());
     }
 
     /** The state at an instant; reads the log where that is further back than is kept at hand. */
     public DoorState at(DoorId id, Instant instant) {
+        return at(id, instant, instant);
+    }
+
+    private DoorState at(DoorId id, Instant instant, Instant lasting) {
         synchronized (this) {
             if (!instant.isBefore(baseTime)) {
-                return timeline(id).map(t -> t.at(instant)).orElse(DoorState.UNKNOWN);
+                return timeline(id).map(t -> t.at(instant, lasting)).orElse(DoorState.UNKNOWN);
             }
         }
         return sites.get()

@@ -89,8 +89,16 @@ public final class DoorTimeline {
 
     /** The state at an instant, everything that happened then included. */
     public DoorState at(Instant instant) {
-        DoorState state = folded(countUntil(instant));
-        return derived(state, instant);
+        return at(instant, instant);
+    }
+
+    /**
+     * The state by everything up to an instant.
+     *
+     * @param lasting the instant up to which what lasts is counted, for deriving what the controller does not decide
+     */
+    DoorState at(Instant instant, Instant lasting) {
+        return derived(folded(countUntil(instant)), lasting);
     }
 
     /** When the door stood open in a span, oldest first; what began before it or goes on after it is included. */

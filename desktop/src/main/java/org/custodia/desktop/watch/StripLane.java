@@ -149,8 +149,8 @@ final class StripLane extends Region {
             g.strokeLine(card.x() + 24, CardView.HEIGHT + 1, card.tickX(), BAR_TOP - 6);
         }
         for (StripItem item : data.items()) {
-            double x = axis.x(item.at());
-            if (x < 0 || x > axis.width()) {
+            double x = Math.min(axis.width() - 1, axis.x(item.at()));
+            if (x < 0) {
                 continue;
             }
             g.setStroke(item.still() ? t.ink() : t.muted());

@@ -51,8 +51,8 @@ public final class StripLayout {
         double limit = axis.width();
         for (int i = items.size() - 1; i >= 0; i--) {
             StripItem item = items.get(i);
-            double tick = axis.x(item.at());
-            if (!item.still() || tick < 0 || tick > axis.width()) {
+            double tick = Math.min(axis.width(), axis.x(item.at()));
+            if (!item.still() || tick < 0) {
                 continue;
             }
             double best = tick - STILL_MIDDLE;

@@ -22,6 +22,7 @@ import javafx.beans.property.SimpleObjectProperty;
 import javafx.collections.FXCollections;
 import javafx.collections.ObservableList;
 import org.custodia.core.door.CommandProgress;
+import org.custodia.core.door.DoorBoard;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.door.DoorState;
 import org.custodia.core.event.Event;
@@ -285,7 +286,7 @@ public final class WatchModel implements AutoCloseable {
 
     private void reload(StripModel model) {
         long number = model.ask();
-        Instant end = shown();
+        Instant end = moment.get().isLive() ? now().plus(DoorBoard.CLOCK_ERROR) : shown();
         DoorId id = model.door().id();
         Duration length = span.get();
         work.load(() -> loader.load(id, end, length), data -> model.take(number, data), model::fail);
@@ -331,13 +332,13 @@ public final class WatchModel implements AutoCloseable {
             statesAt = now;
             List<DoorId> all =
                     services.sites().get().doors().stream().map(Door::id).toList();
-            work.load(() -> states(all, now), this::takeStates, why -> {});
+            work.load(() -> states(all), this::takeStates, why -> {});
         }
     }
 
-    private Map<DoorId, DoorState> states(List<DoorId> doors, Instant at) {
+    private Map<DoorId, DoorState> states(List<DoorId> doors) {
         Map<DoorId, DoorState> result = new LinkedHashMap<>();
-        doors.forEach(d -> result.put(d, services.board().at(d, at)));
+        doors.forEach(d -> result.put(d, services.board().now(d)));
         return result;
     }
 
