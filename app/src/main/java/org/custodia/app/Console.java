@@ -18,7 +18,7 @@ import org.custodia.desktop.shell.ConsoleWindow;
 import org.custodia.store.BatchIntake;
 
 /** A desk on a hub in the same process: the window, until it is closed. */
-final class Console implements AutoCloseable {
+public final class Console implements AutoCloseable {
     /** Held so that the level set on it is not forgotten. */
     private static final Logger JAVAFX = Logger.getLogger("javafx");
 
@@ -26,7 +26,7 @@ final class Console implements AutoCloseable {
     private final CountDownLatch closed = new CountDownLatch(1);
 
     /** Starts the toolkit and opens the window. */
-    Console(Hub hub, String siteName, boolean practiceTime, Actor actor) {
+    public Console(Hub hub, String siteName, boolean practiceTime, Actor actor) {
         startToolkit();
         hub.intake()
                 .record(Event.of(
@@ -69,7 +69,7 @@ final class Console implements AutoCloseable {
     }
 
     /** Starts JavaFX once. */
-    static void startToolkit() {
+    public static void startToolkit() {
         JAVAFX.setLevel(Level.SEVERE);
         CountDownLatch up = new CountDownLatch(1);
         try {
@@ -86,7 +86,7 @@ final class Console implements AutoCloseable {
     }
 
     /** Draws without a display: with the toolkit's headless platform. Must be called before it starts. */
-    static void offscreen() {
+    public static void offscreen() {
         System.setProperty("glass.platform", "Monocle");
         System.setProperty("monocle.platform", "Headless");
         System.setProperty("headless.geometry", "1920x1080-32");
@@ -94,7 +94,7 @@ final class Console implements AutoCloseable {
         System.setProperty("java.awt.headless", "true");
     }
 
-    ConsoleWindow window() {
+    public ConsoleWindow window() {
         return window;
     }
 

@@ -6,12 +6,13 @@ import org.custodia.practice.PracticeSite;
 import org.custodia.wire.LinksFile;
 
 /** The practice site and a hub connected to it, in one process on one clock. */
-final class DemoSite implements AutoCloseable {
+public final class DemoSite implements AutoCloseable {
     private final PracticeSite site;
     private final Hub hub;
     private final String siteName;
 
-    DemoSite(Path directory, boolean wallClock) {
+    /** Opens the practice site in a directory, making it if it is not there, and a hub on it. */
+    public DemoSite(Path directory, boolean wallClock) {
         Path practice = directory.resolve("practice");
         Clock clock = Main.demoClock(practice, wallClock);
         site = new PracticeSite(practice, clock, 0);
@@ -25,15 +26,15 @@ final class DemoSite implements AutoCloseable {
         }
     }
 
-    PracticeSite site() {
+    public PracticeSite site() {
         return site;
     }
 
-    Hub hub() {
+    public Hub hub() {
         return hub;
     }
 
-    String siteName() {
+    public String siteName() {
         return siteName;
     }
 

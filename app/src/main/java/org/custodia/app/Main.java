@@ -72,7 +72,8 @@ public final class Main implements Runnable {
         }
     }
 
-    static Actor demoOperator() {
+    /** Who sits at the desk until people sign in. */
+    public static Actor demoOperator() {
         return Actor.withAll("ivantongeren", "I. Vantongeren", "Guard room desk");
     }
 

@@ -13,11 +13,11 @@ import javafx.scene.Scene;
 import javax.imageio.ImageIO;
 
 /** Pictures of the window, and short errands on the JavaFX thread. */
-final class Snapshots {
+public final class Snapshots {
     private Snapshots() {}
 
     /** Computes something on the JavaFX thread and waits for it. */
-    static <T> T onFx(Supplier<T> task) {
+    public static <T> T onFx(Supplier<T> task) {
         if (Platform.isFxApplicationThread()) {
             return task.get();
         }
@@ -33,7 +33,7 @@ final class Snapshots {
     }
 
     /** Writes what a scene shows as PNG. */
-    static void write(Scene scene, Path file) {
+    public static void write(Scene scene, Path file) {
         BufferedImage image = onFx(() -> SwingFXUtils.fromFXImage(scene.snapshot(null), null));
         BufferedImage opaque = new BufferedImage(image.getWidth(), image.getHeight(), BufferedImage.TYPE_INT_RGB);
         opaque.getGraphics().drawImage(image, 0, 0, null);

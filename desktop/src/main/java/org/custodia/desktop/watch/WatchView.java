@@ -266,6 +266,11 @@ public final class WatchView extends BorderPane {
         return views.values().stream().filter(v -> v.pane().hasPicture()).count();
     }
 
+    /** Whether something is played and its picture is there. */
+    public boolean playingShowsPicture() {
+        return playing != null && playing.deck().map(d -> d.pane().hasPicture()).orElse(false);
+    }
+
     /** Whether the doorstep shows both faces. */
     public boolean doorstepComplete() {
         return doorstep.bothFaces();

@@ -1,0 +1,32 @@
+package org.custodia.bench;
+
+import java.util.Arrays;
+import java.util.List;
+
+/** Runs one measurement, or all of them. */
+public final class Bench {
+    private static final List<String> ALL = List.of("intake", "start", "latency", "panes");
+
+    private Bench() {}
+
+    /** First argument: which measurement; further ones go to it. */
+    public static void main(String[] args) throws Exception {
+        String which = args.length == 0 ? "all" : args[0];
+        String[] rest = args.length == 0 ? args : Arrays.copyOfRange(args, 1, args.length);
+        List<String> wanted = which.equals("all") ? ALL : List.of(which);
+        for (String one : wanted) {
+            switch (one) {
+                case "intake" -> IntakeBench.run();
+                case "start" -> StartBench.run();
+                case "start-once" -> StartBench.once(rest);
+                case "latency" -> LatencyBench.run();
+                case "panes" -> PanesBench.run(rest.length > 0 ? Integer.parseInt(rest[0]) : 600);
+                default -> {
+                    System.err.println("There is no measurement \"" + one + "\"; there are " + ALL + ".");
+                    System.exit(2);
+                }
+            }
+        }
+        System.exit(0);
+    }
+}

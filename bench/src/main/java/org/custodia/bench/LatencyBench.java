@@ -1,0 +1,127 @@
+package org.custodia.bench;
+
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Random;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
+import javafx.beans.value.ChangeListener;
+import org.custodia.app.Console;
+import org.custodia.app.DemoSite;
+import org.custodia.app.Main;
+import org.custodia.app.Snapshots;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.link.LinkStatus;
+import org.custodia.desktop.watch.StripData;
+import org.custodia.desktop.watch.StripModel;
+import org.custodia.desktop.watch.WatchView;
+
+/** How soon a badge is on its strip, and how soon an event that was clicked shows its first frame. */
+final class LatencyBench {
+    private static final int TIMES = 60;
+
+    private LatencyBench() {}
+
+    static void run() throws Exception {
+        Console.offscreen();
+        Path data = Files.createTempDirectory("custodia-bench");
+        try (DemoSite demo = new DemoSite(data, false);
+                Console console = new Console(demo.hub(), demo.siteName(), true, Main.demoOperator())) {
+            StartBench.await(() -> demo.hub().links().stream().allMatch(s -> s.state() == LinkStatus.State.UP));
+            StartBench.await(() ->
+                    Snapshots.onFx(() -> console.window().shell().watchView().livePictures() >= 4));
+            badges(demo, console);
+            clicks(demo, console);
+        } finally {
+            TemporaryFiles.delete(data);
+        }
+    }
+
+    private static void badges(DemoSite demo, Console console) throws Exception {
+        Samples samples = new Samples();
+        Random random = new Random(3);
+        List<StripModel> strips = Snapshots.onFx(
+                () -> List.copyOf(console.window().shell().watch().strips()));
+        HttpClient client = HttpClient.newHttpClient();
+        for (int i = 0; i < TIMES; i++) {
+            StripModel strip = strips.get(random.nextInt(strips.size()));
+            String badge = Integer.toString(60_000 + i);
+            CompletableFuture<Long> drawn = new CompletableFuture<>();
+            Runnable pulse = () -> drawn.complete(System.nanoTime());
+            ChangeListener<StripData> listener = (o, a, b) -> {
+                boolean there = b.items().stream()
+                        .anyMatch(x ->
+                                x.event().credential().filter(badge::equals).isPresent());
+                if (there) {
+                    console.window().scene().addPostLayoutPulseListener(pulse);
+                }
+            };
+            Snapshots.onFx(() -> {
+                strip.data().addListener(listener);
+                return null;
+            });
+            String door = strip.door()
+                    .id()
+                    .value()
+                    .substring(strip.door().system().value().length() + 1);
+            String order = "{\"act\":\"present\",\"door\":\"" + door + "\",\"badge\":\"" + badge + "\"}";
+            long start = System.nanoTime();
+            client.send(
+                    HttpRequest.newBuilder(URI.create(demo.site().address() + "/control/do"))
+                            .POST(HttpRequest.BodyPublishers.ofString(order))
+                            .build(),
+                    HttpResponse.BodyHandlers.discarding());
+            samples.add((get(drawn) - start) / 1e6);
+            Snapshots.onFx(() -> {
+                strip.data().removeListener(listener);
+                console.window().scene().removePostLayoutPulseListener(pulse);
+                return null;
+            });
+            Thread.sleep(150);
+        }
+        System.out.println("badge at the reader to its tick on the strip: " + samples + " (wanted: p95 under 200 ms)");
+    }
+
+    private static void clicks(DemoSite demo, Console console) throws Exception {
+        Samples samples = new Samples();
+        WatchView view = console.window().shell().watchView();
+        List<Event> events = demo.hub()
+                .log()
+                .find(EventQuery.all()
+                        .kinds(Kinds.GRANTED)
+                        .doors(java.util.Set.copyOf(
+                                console.window().shell().watch().onWatch()))
+                        .newest(600));
+        Random random = new Random(4);
+        for (int i = 0; i < TIMES; i++) {
+            Event event = events.get(random.nextInt(events.size()));
+            long start = System.nanoTime();
+            Snapshots.onFx(() -> {
+                view.play(event);
+                return null;
+            });
+            StartBench.await(() -> Snapshots.onFx(view::playingShowsPicture));
+            samples.add((System.nanoTime() - start) / 1e6);
+            Snapshots.onFx(view::back);
+            Thread.sleep(120);
+        }
+        System.out.println("click on an event to its first frame: " + samples + " (wanted: p95 under 400 ms)");
+    }
+
+    private static long get(CompletableFuture<Long> drawn) throws Exception {
+        try {
+            return drawn.get(10, TimeUnit.SECONDS);
+        } catch (TimeoutException e) {
+            System.err.println("a badge never came to its strip");
+            return System.nanoTime();
+        }
+    }
+}
