@@ -54,7 +54,7 @@ final class Requests {
                 type);
     }
 
-    /** The whole answer as bytes. */
+    /** An answer to be read by the caller, who closes it. */
     HttpResponse<InputStream> open(String path, String header, String value) throws IOException {
         HttpRequest.Builder builder = request(path).timeout(ANSWER_WITHIN);
         if (header != null) {
@@ -99,6 +99,13 @@ final class Requests {
 
     private static String where(HttpRequest request) {
         return request.uri().getHost() + ":" + request.uri().getPort();
+    }
+
+    /** The whole answer as text. */
+    String text(String path) throws IOException {
+        try (InputStream body = open(path, null, null).body()) {
+            return new String(bounded(body, Wire.LONGEST_ANSWER), StandardCharsets.UTF_8);
+        }
     }
 
     private static <T> T read(HttpResponse<InputStream> response, Class<T> type) throws IOException {

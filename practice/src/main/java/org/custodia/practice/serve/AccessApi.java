@@ -74,11 +74,18 @@ final class AccessApi {
         app.get(base + "inventory/rules", ctx -> Answers.json(ctx, rules()));
         app.get(base + "people/{id}/photo", this::photo);
         app.get(base + "snapshot", ctx -> Answers.json(ctx, snapshot()));
-        app.get(
-                base + "events",
-                ctx -> Answers.json(ctx, system.after(number(ctx, "after", 0), (int) number(ctx, "limit", 1000))));
+        app.get(base + "events", this::events);
         app.get(base + "stream", this::stream);
         app.post(base + "commands", this::command);
+    }
+
+    /** One event a line (NDJSON), so that each can be read, and kept, by itself. */
+    private void events(Context ctx) {
+        StringBuilder lines = new StringBuilder();
+        for (WireEvent event : system.after(number(ctx, "after", 0), (int) number(ctx, "limit", 1000))) {
+            lines.append(Wire.write(event)).append('\n');
+        }
+        ctx.contentType("application/x-ndjson; charset=utf-8").result(lines.toString());
     }
 
     private Instant time() {
