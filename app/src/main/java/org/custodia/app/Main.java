@@ -111,10 +111,6 @@ public final class Main implements Runnable {
 
         void showUntilClosed(Hub hub, String site, boolean practiceTime) throws InterruptedException {
             try (Console console = new Console(hub, site, practiceTime, demoOperator())) {
-                if (picture != null) {
-                    console.pictureWhenReady(picture);
-                    System.out.println("A picture of the window is in " + picture.toAbsolutePath());
-                }
                 // Being told to stop ends things as closing the window does.
                 Thread main = Thread.currentThread();
                 Thread stop = new Thread(() -> {
@@ -127,6 +123,10 @@ public final class Main implements Runnable {
                     }
                 });
                 Runtime.getRuntime().addShutdownHook(stop);
+                if (picture != null) {
+                    console.pictureWhenReady(picture);
+                    System.out.println("A picture of the window is in " + picture.toAbsolutePath());
+                }
                 console.awaitClosed();
             }
         }

@@ -31,7 +31,7 @@ final class StartBench {
     private static void child(Path data, String which) throws IOException, InterruptedException {
         new ProcessBuilder(
                         Path.of(System.getProperty("java.home"), "bin", "java").toString(),
-                        "-Xmx640m",
+                        "-Xmx512m",
                         "-Dprism.order=sw",
                         "-cp",
                         System.getProperty("java.class.path"),

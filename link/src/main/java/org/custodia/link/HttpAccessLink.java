@@ -170,6 +170,8 @@ public final class HttpAccessLink implements AccessLink {
             throw new LinkException(0, "at this address answers \"" + hello.system() + "\", not " + system);
         }
         measureClock();
+        measureClock();
+        measureClock();
         inventory.read(hello.inventory());
         backlog(hello);
         Resume resume = resumeFrom(hello.epoch());

@@ -95,6 +95,8 @@ public final class HttpRecorderLink implements RecorderLink {
                 if (!greeted) {
                     status.state(State.CONNECTING);
                     greet();
+                    measureClock();
+                    measureClock();
                     greeted = true;
                 }
                 measureClock();

@@ -1,6 +1,6 @@
 package org.custodia.video;
 
-import com.github.benmanes.caffeine.cache.AsyncCache;
+import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import java.awt.Graphics2D;
 import java.awt.RenderingHints;
@@ -13,9 +13,11 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Executor;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -39,7 +41,8 @@ public final class Stills implements AutoCloseable {
     private final Function<CameraId, Optional<LiveFeed>> feeds;
     private final Clock clock;
     private final ExecutorService workers;
-    private final AsyncCache<Wanted, Still> cache;
+    private final Cache<Wanted, Still> cache;
+    private final Map<Wanted, CompletableFuture<Still>> running = new ConcurrentHashMap<>();
 
     private record Wanted(CameraId camera, Instant at, Crop crop, int height) {}
 
@@ -67,7 +70,7 @@ public final class Stills implements AutoCloseable {
                 .<Wanted, Still>weigher(
                         (k, v) -> v.picture().width() * v.picture().height())
                 .executor(workers)
-                .buildAsync();
+                .build();
     }
 
     /**
@@ -79,21 +82,26 @@ public final class Stills implements AutoCloseable {
      */
     public CompletableFuture<Still> still(CameraId camera, SystemId recorder, Instant at, Crop crop, int height) {
         Wanted wanted = new Wanted(camera, at.minusNanos(at.getNano() % 1_000_000), crop, height);
-        CompletableFuture<Still> known = cache.getIfPresent(wanted);
+        Still known = cache.getIfPresent(wanted);
         if (known != null) {
-            return known;
+            return CompletableFuture.completedFuture(known);
+        }
+        CompletableFuture<Still> underWay = running.get(wanted);
+        if (underWay != null) {
+            return underWay;
         }
         // What has not happened yet is asked for when it has.
         long ahead = Duration.between(clock.instant(), wanted.at()).toMillis();
         Executor when =
                 ahead > 0 ? CompletableFuture.delayedExecutor(ahead + 120, TimeUnit.MILLISECONDS, workers) : workers;
         CompletableFuture<Still> result = CompletableFuture.supplyAsync(() -> fetch(wanted, recorder), when);
-        cache.put(wanted, result);
+        running.put(wanted, result);
         result.whenComplete((still, failure) -> {
-            // What will be better later is not worth remembering for long.
-            if (failure == null && still.betterAt().isPresent()) {
-                cache.synchronous().invalidate(wanted);
+            // What will be better later is not worth remembering.
+            if (failure == null && still.betterAt().isEmpty()) {
+                cache.put(wanted, still);
             }
+            running.remove(wanted);
         });
         return result;
     }

@@ -2,6 +2,7 @@ package org.custodia.core.footage;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -17,6 +18,7 @@ import org.custodia.core.site.SystemId;
  */
 public final class ClockBook {
     private static final int KEPT = 20_000;
+    private static final Duration AROUND = Duration.ofSeconds(45);
 
     /**
      * One measurement.
@@ -63,9 +65,22 @@ public final class ClockBook {
         return Optional.of(toBefore.compareTo(toAfter) <= 0 ? before.getValue() : after.getValue());
     }
 
-    /** How far a system was ahead at an instant, by the nearest measurement; zero while there is none. */
+    /**
+     * How far a system was ahead at an instant: of the measurements around the nearest one, the one with the shortest round
+     * trip, which is the surest (the clock filter of RFC 5905, section 10, in its simplest form); zero while there is none.
+     */
     public Duration ahead(SystemId system, Instant instant) {
-        return nearest(system, instant).map(Reading::ahead).orElse(Duration.ZERO);
+        return nearest(system, instant)
+                .map(n ->
+                        readings
+                                .get(system)
+                                .subMap(n.at().minus(AROUND), true, n.at().plus(AROUND), true)
+                                .values()
+                                .stream()
+                                .min(Comparator.comparing(Reading::roundTrip))
+                                .orElse(n))
+                .map(Reading::ahead)
+                .orElse(Duration.ZERO);
     }
 
     /** The newest measurement of each system. */

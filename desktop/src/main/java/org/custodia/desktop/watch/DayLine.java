@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
+import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import javafx.geometry.Pos;
@@ -47,6 +48,7 @@ final class DayLine extends VBox {
     private Instant loadedAt = Instant.MIN;
     private boolean loading = true;
     private String failure = "";
+    private List<Object> drawn = List.of();
 
     DayLine(WatchModel watch, Theme theme, Work work) {
         this.watch = watch;
@@ -175,6 +177,19 @@ final class DayLine extends VBox {
         GraphicsContext g = canvas.getGraphicsContext2D();
         Tokens t = theme.now();
         double w = canvas.getWidth();
+        List<Object> wanted = List.of(
+                day,
+                System.identityHashCode(slices),
+                loading,
+                failure,
+                w,
+                t,
+                theme.scale(),
+                Math.round(x(watch.shown())));
+        if (wanted.equals(drawn)) {
+            return;
+        }
+        drawn = wanted;
         g.clearRect(0, 0, w, HEIGHT);
         int count = (int) (Duration.between(dayStart(), dayEnd()).toMillis() / SLICE.toMillis());
         int most = slices.values().stream().mapToInt(Slice::events).max().orElse(1);

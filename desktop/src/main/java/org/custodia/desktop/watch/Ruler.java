@@ -3,6 +3,7 @@ package org.custodia.desktop.watch;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
+import java.util.List;
 import javafx.geometry.VPos;
 import javafx.scene.canvas.Canvas;
 import javafx.scene.canvas.GraphicsContext;
@@ -16,6 +17,7 @@ final class Ruler extends Region {
 
     private final Theme theme;
     private final Canvas canvas = new Canvas(10, HEIGHT);
+    private List<Object> drawn = List.of();
 
     Ruler(Theme theme) {
         this.theme = theme;
@@ -30,6 +32,19 @@ final class Ruler extends Region {
      */
     void show(Instant end, Duration span, ZoneId zone, double laneWidth, boolean live) {
         double w = Math.max(1, getWidth());
+        List<Object> wanted = List.of(
+                end.toEpochMilli() * (long) Math.max(1, laneWidth) / span.toMillis(),
+                span,
+                zone,
+                laneWidth,
+                live,
+                w,
+                theme.now(),
+                theme.scale());
+        if (wanted.equals(drawn)) {
+            return;
+        }
+        drawn = wanted;
         canvas.setWidth(w);
         GraphicsContext g = canvas.getGraphicsContext2D();
         g.clearRect(0, 0, w, HEIGHT);

@@ -39,6 +39,7 @@ final class StripLane extends Region {
     private Duration span = Duration.ofMinutes(10);
     private ZoneId zone = ZoneId.of("UTC");
     private Optional<Instant> playhead = Optional.empty();
+    private Drawn drawn;
 
     StripLane(Services services, Theme theme, Consumer<StripItem> play) {
         this.services = services;
@@ -58,12 +59,52 @@ final class StripLane extends Region {
      * @param head the instant that is being played here, if any
      */
     void show(StripData newData, Instant newEnd, Duration newSpan, ZoneId newZone, Optional<Instant> head) {
+        Drawn wanted = new Drawn(
+                newData, pixel(newEnd, newSpan), newSpan, newZone, head, getWidth(), theme.now(), theme.scale());
+        if (wanted.equals(drawn)) {
+            return;
+        }
+        drawn = wanted;
         data = newData;
         end = newEnd;
         span = newSpan;
         zone = newZone;
         playhead = head;
         draw();
+    }
+
+    /** Which pixel of all time the right edge stands on: nothing has moved while that is the same. */
+    private long pixel(Instant edge, Duration length) {
+        return edge.toEpochMilli() * (long) Math.max(1, getWidth()) / length.toMillis();
+    }
+
+    /** All that the drawing depends on; strip data are compared by identity, since each load makes new ones. */
+    private record Drawn(
+            StripData data,
+            long pixel,
+            Duration span,
+            ZoneId zone,
+            Optional<Instant> playhead,
+            double width,
+            Tokens tokens,
+            int scale) {
+        @Override
+        public boolean equals(Object other) {
+            return other instanceof Drawn d
+                    && d.data == data
+                    && d.pixel == pixel
+                    && d.span.equals(span)
+                    && d.zone.equals(zone)
+                    && d.playhead.equals(playhead)
+                    && d.width == width
+                    && d.tokens == tokens
+                    && d.scale == scale;
+        }
+
+        @Override
+        public int hashCode() {
+            return Long.hashCode(pixel);
+        }
     }
 
     TimeAxis axis() {

@@ -77,6 +77,7 @@ public final class WatchModel implements AutoCloseable {
     private boolean doorstepPinned;
     private Instant statesAt = Instant.MIN;
     private Instant reloadedAt = Instant.MIN;
+    private Instant doorstepAsked = Instant.EPOCH;
     private boolean chosen;
 
     /**
@@ -321,9 +322,18 @@ public final class WatchModel implements AutoCloseable {
         }
     }
 
+    /** Until the first badge arrives, the doorstep shows who came last before the console was opened. */
+    private void firstDoorstep(Instant now) {
+        if (doorstep.get().isEmpty() && Duration.between(doorstepAsked, now).compareTo(RELOAD_EVERY) > 0) {
+            doorstepAsked = now;
+            doorstepOfTheMoment();
+        }
+    }
+
     /** Called several times a second: states that change as time passes, and the order of strips. */
     public void tick() {
         Instant now = now();
+        firstDoorstep(now);
         if (Duration.between(reloadedAt, now).compareTo(RELOAD_EVERY) > 0
                 && moment.get().isLive()) {
             reloadAll();
