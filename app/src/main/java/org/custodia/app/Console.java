@@ -7,6 +7,11 @@ import java.util.concurrent.CountDownLatch;
 import java.util.logging.Level;
 import java.util.logging.Logger;
 import javafx.application.Platform;
+import javafx.geometry.Insets;
+import javafx.scene.Scene;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.layout.VBox;
 import javafx.stage.Stage;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
@@ -80,6 +85,38 @@ public final class Console implements AutoCloseable {
         Platform.setImplicitExit(false);
         try {
             up.await();
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    /** Says in a small window why the console cannot open, where there is a display to say it on; waits until it is read. */
+    static void tell(String problem) {
+        boolean display = System.getenv("DISPLAY") != null
+                || System.getenv("WAYLAND_DISPLAY") != null
+                || !System.getProperty("os.name").equals("Linux");
+        if (!display || "Monocle".equals(System.getProperty("glass.platform"))) {
+            return;
+        }
+        startToolkit();
+        CountDownLatch read = new CountDownLatch(1);
+        Platform.runLater(() -> {
+            Stage stage = new Stage();
+            Label words = new Label(problem);
+            words.setWrapText(true);
+            words.setMaxWidth(460);
+            Button close = new Button("Close");
+            close.setDefaultButton(true);
+            close.setOnAction(e -> stage.hide());
+            VBox box = new VBox(18, words, close);
+            box.setPadding(new Insets(22));
+            stage.setTitle("Custodia cannot open");
+            stage.setScene(new Scene(box));
+            stage.setOnHidden(e -> read.countDown());
+            stage.show();
+        });
+        try {
+            read.await();
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
         }

@@ -54,6 +54,7 @@ public final class Main implements Runnable {
             PrintWriter err = l.getErr();
             if (e instanceof DataDirectoryException || e instanceof CannotStartException) {
                 err.println(e.getMessage());
+                Console.tell(e.getMessage());
             } else {
                 err.println("Custodia stopped because of an error of its own: " + e);
                 e.printStackTrace(err);

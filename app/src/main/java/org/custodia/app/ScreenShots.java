@@ -99,6 +99,26 @@ final class ScreenShots {
             window.shell().closePanel();
             return null;
         });
+        panels();
+    }
+
+    /** Panels that open over the console. */
+    private void panels() throws InterruptedException {
+        for (String button : List.of("Choose doors…", "Keys")) {
+            Snapshots.onFx(() -> {
+                window.scene().getRoot().lookupAll(".button").stream()
+                        .filter(n -> n instanceof javafx.scene.control.Button b
+                                && b.getText().equals(button))
+                        .forEach(n -> ((javafx.scene.control.Button) n).fire());
+                return null;
+            });
+            settle(1);
+            shot(button.equals("Keys") ? "keys" : "doors-on-watch");
+            Snapshots.onFx(() -> {
+                window.shell().closePanel();
+                return null;
+            });
+        }
     }
 
     private void large() throws InterruptedException {

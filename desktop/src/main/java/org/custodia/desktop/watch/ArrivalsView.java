@@ -31,6 +31,7 @@ import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.event.Reasons;
 import org.custodia.core.site.DoorId;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.theme.PriorityMark;
@@ -313,7 +314,10 @@ final class ArrivalsView extends VBox {
             ZoneId zone = watch.zone();
             time.setText(EventWords.clock(event.time(), zone));
             mark.show(Kinds.entry(event.kind()).priority());
-            String outcome = words.result(event, null);
+            // The mark says refused already; the reason needs the room.
+            String outcome = event.kind().equals(Kinds.REFUSED)
+                    ? event.reason().map(Reasons::words).orElse("refused")
+                    : words.result(event, null);
             String place = words.place(event);
             Optional<String> subject = Optional.of(words.subject(event)).filter(s -> !s.equals(place));
             who.setText(subject.orElse(place));

@@ -82,12 +82,13 @@ final class Deck extends HBox {
         pane.setMinSize(PICTURE_WIDTH, PICTURE_HEIGHT);
         pane.setMaxSize(PICTURE_WIDTH, PICTURE_HEIGHT);
         pane.setPrefSize(PICTURE_WIDTH, PICTURE_HEIGHT);
-        getChildren().addAll(pane, controls(words));
         Side side = event.flatMap(Event::side).orElse(Side.ENTRY);
+        Pairing first = services.sites().get().pairing(door.id(), side).orElse(null);
+        getChildren().addAll(pane, controls(words, first));
         services.sites().get().pairing(door.id(), side).ifPresentOrElse(this::use, this::noCamera);
     }
 
-    private VBox controls(EventWords words) {
+    private VBox controls(EventWords words, Pairing first) {
         Label title = new Label(event.map(words::subject).orElse(door.name()));
         title.getStyleClass().add("title");
         title.setWrapText(true);
@@ -102,7 +103,7 @@ final class Deck extends HBox {
         scrubber.setOnMousePressed(e -> seekTo(e.getX()));
         scrubber.setOnMouseDragged(e -> seekTo(e.getX()));
         play.setOnAction(e -> togglePlay());
-        play.setMinWidth(76);
+        play.setMinWidth(68);
         speed.setOnAction(e -> nextSpeed());
         speed.setAccessibleText("Speed");
         Button back = button("−1 min", () -> jump(Duration.ofMinutes(-1)), "Go a minute back, key [");
@@ -112,7 +113,7 @@ final class Deck extends HBox {
         Button live = button("Back to live", closed, "Stop playing, key Escape");
         live.getStyleClass().add("main");
         FlowPane buttons = new FlowPane(6, 6, play, stepBack, stepOn, speed, back, on);
-        HBox cameras = cameras();
+        HBox cameras = cameras(first);
         Region room = new Region();
         VBox.setVgrow(room, Priority.ALWAYS);
         VBox box = new VBox(5, title, what, new HBox(12, instant), mode, scrubber, buttons, cameras, room, live);
@@ -125,7 +126,7 @@ final class Deck extends HBox {
         return box;
     }
 
-    private HBox cameras() {
+    private HBox cameras(Pairing first) {
         HBox box = new HBox(6);
         box.setAlignment(Pos.CENTER_LEFT);
         List<Pairing> all = services.sites().get().pairings(door.id());
@@ -134,6 +135,7 @@ final class Deck extends HBox {
             ToggleButton toggle = new ToggleButton(viewWord(p));
             toggle.setToggleGroup(group);
             toggle.setUserData(p);
+            toggle.setSelected(p.equals(first));
             toggle.setOnAction(e -> {
                 toggle.setSelected(true);
                 switchTo(p);
@@ -221,7 +223,7 @@ final class Deck extends HBox {
         mode.setText(
                 switch (s.mode()) {
                     case WAITING -> "Loading from " + door.name();
-                    case PLAYING -> "Recorded" + from;
+                    case PLAYING -> "Recorded" + clock() + from;
                     case PAUSED -> "Recorded, paused" + from;
                     case ENDED -> "End of this stretch. Play goes back to its beginning.";
                     case REACHED_NOW -> "Has reached now";
@@ -240,6 +242,20 @@ final class Deck extends HBox {
             goLive();
         }
         drawScrubber();
+    }
+
+    /** What was done about the recorder's clock, where that is more than a blink. */
+    private String clock() {
+        Duration ahead =
+                services.clocks().ahead(camera.recorder(), services.clock().instant());
+        if (ahead.abs().toMillis() < 300) {
+            return "";
+        }
+        return String.format(
+                java.util.Locale.ROOT,
+                "; the recorder's clock is %.1f s %s, corrected",
+                ahead.abs().toMillis() / 1000.0,
+                ahead.isNegative() ? "behind" : "ahead");
     }
 
     /** Playback ran into now: the picture goes on live, and says so. */

@@ -57,7 +57,7 @@ final class Doorstep extends VBox {
     private final Label result = new Label();
     private final ToggleGroup verdicts = new ToggleGroup();
     private final HBox verdictRow = new HBox(6);
-    private final Button follow = new Button("Follow");
+    private final Button follow = new Button("Follow arrivals again");
     private final VBox card = new VBox(6);
     private final Label empty = new Label(
             "The next badge at a door on watch appears here, with the enrolled photo beside the picture from the door.");
@@ -368,5 +368,8 @@ final class Doorstep extends VBox {
 
     void tick() {
         note.tick();
+        boolean pinned = watch.pinned() && card.isVisible();
+        follow.setVisible(pinned);
+        follow.setManaged(pinned);
     }
 }

@@ -58,7 +58,8 @@ public final class StripLayout {
             double best = tick - STILL_MIDDLE;
             double x = Math.min(best, limit - card);
             boolean tooFar = best - x > MOST_SHIFT && !cards.isEmpty();
-            if (tooFar || x < -card * 0.5 && !cards.isEmpty()) {
+            boolean noRoom = Math.max(0, x) + card > limit + 0.001 && !cards.isEmpty();
+            if (tooFar || noRoom) {
                 Card last = cards.get(cards.size() - 1);
                 List<StripItem> more = new ArrayList<>(last.items());
                 more.add(0, item);

@@ -2,7 +2,10 @@ package org.custodia.desktop.watch;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalTime;
 import java.time.ZoneId;
+import java.time.ZonedDateTime;
+import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -10,10 +13,12 @@ import java.util.function.BiConsumer;
 import javafx.application.Platform;
 import javafx.scene.control.Button;
 import javafx.scene.control.ContextMenu;
+import javafx.scene.control.CustomMenuItem;
 import javafx.scene.control.Label;
 import javafx.scene.control.Menu;
 import javafx.scene.control.MenuButton;
 import javafx.scene.control.MenuItem;
+import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyEvent;
@@ -307,6 +312,7 @@ final class StripView extends VBox {
                                             + DoorWords.span(Duration.ofMinutes(minutes)),
                                     new DoorCommand.LeaveUnlocked(Optional.of(until))));
                 }
+                menu.getItems().add(untilTyped(door));
                 items.add(menu);
             } else {
                 items.add(item(command.words() + key(command), command));
@@ -318,6 +324,40 @@ final class StripView extends VBox {
             items.add(none);
         }
         return items;
+    }
+
+    /** A time of one's own: the next time the clock shows it. */
+    private CustomMenuItem untilTyped(Door door) {
+        TextField time = new TextField();
+        time.setPromptText("until, such as 16:45");
+        time.setAccessibleText("Leave unlocked until a time such as 16:45");
+        CustomMenuItem item = new CustomMenuItem(time, false);
+        time.setOnAction(e -> {
+            Optional<Instant> until = nextTime(time.getText().trim(), watch.now(), zone);
+            if (until.isEmpty()) {
+                time.clear();
+                time.setPromptText("a time such as 16:45");
+                return;
+            }
+            more.hide();
+            if (item.getParentPopup() != null) {
+                item.getParentPopup().hide();
+            }
+            watch.act(door, new DoorCommand.LeaveUnlocked(until));
+        });
+        return item;
+    }
+
+    /** When the clock next shows a time such as "16:45"; nothing if the words are no time. */
+    static Optional<Instant> nextTime(String words, Instant now, ZoneId zone) {
+        try {
+            LocalTime time = LocalTime.parse(words.length() == 4 ? "0" + words : words);
+            ZonedDateTime local = now.atZone(zone);
+            ZonedDateTime at = local.with(time);
+            return Optional.of((at.isAfter(local) ? at : at.plusDays(1)).toInstant());
+        } catch (DateTimeParseException e) {
+            return Optional.empty();
+        }
     }
 
     private static String key(DoorCommand command) {

@@ -242,7 +242,7 @@ public final class WatchModel implements AutoCloseable {
                 boolean fresh = !models.containsKey(id);
                 StripModel model = models.computeIfAbsent(id, d -> new StripModel(door));
                 model.shownFor(
-                        onWatch.contains(id) ? "" : toPlay.contains(id) ? "shown to play" : "shown while it is so");
+                        onWatch.contains(id) ? "" : toPlay.contains(id) ? "shown to play" : "shown while it needs you");
                 wanted.add(model);
                 if (fresh) {
                     reload(model);

@@ -76,7 +76,7 @@ class StripLayoutTest {
             assertThat(card.x()).isBetween(0.0, AXIS.width());
             if (i + 1 < cards.size()) {
                 assertThat(card.x() + StripLayout.CARD)
-                        .isLessThanOrEqualTo(cards.get(i + 1).x() + 45);
+                        .isLessThanOrEqualTo(cards.get(i + 1).x() + 0.01);
             }
             boolean anyRefused = card.items().stream().anyMatch(x -> x.priority() == Priority.NOTE);
             assertThat(card.worst() == Priority.NOTE).isEqualTo(anyRefused);
@@ -95,5 +95,14 @@ class StripLayoutTest {
                     .isBetween(2, 8);
         }
         assertThat(TimeAxis.words(Duration.ofHours(2))).isEqualTo("2 h");
+    }
+
+    @Test
+    void a_typed_time_is_the_next_time_the_clock_shows_it() {
+        ZoneId london = ZoneId.of("Europe/London");
+        assertThat(StripView.nextTime("16:45", END, london)).contains(Instant.parse("2026-11-24T16:45:00Z"));
+        assertThat(StripView.nextTime("9:05", END, london)).contains(Instant.parse("2026-11-25T09:05:00Z"));
+        assertThat(StripView.nextTime("soon", END, london)).isEmpty();
+        assertThat(StripView.nextTime("", END, london)).isEmpty();
     }
 }
