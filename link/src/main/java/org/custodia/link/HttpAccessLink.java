@@ -405,6 +405,7 @@ public final class HttpAccessLink implements AccessLink {
         thread.interrupt();
         watchdog.interrupt();
         executor.shutdownNow();
+        inventory.close();
         try {
             thread.join(3_000);
         } catch (InterruptedException e) {

@@ -42,6 +42,7 @@ final class InventoryReader {
     private final Requests requests;
     private final Inventory target;
     private String version = "";
+    private volatile Thread photos;
 
     InventoryReader(SystemId system, Requests requests, Inventory target) {
         this.system = system;
@@ -57,8 +58,22 @@ final class InventoryReader {
         places(requests.get("inventory/places", Places.class));
         List<WirePerson> people = people();
         version = String.valueOf(newVersion);
-        Thread photos = HttpAccessLink.daemon(() -> photos(people), "link " + system + " photos");
+        close();
+        photos = HttpAccessLink.daemon(() -> photos(people), "link " + system + " photos");
         photos.start();
+    }
+
+    /** Ends what goes on in the background. */
+    void close() {
+        Thread running = photos;
+        if (running != null) {
+            running.interrupt();
+            try {
+                running.join(3_000);
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+            }
+        }
     }
 
     private void places(Places places) throws LinkException {
@@ -150,18 +165,25 @@ final class InventoryReader {
 
     private void photos(List<WirePerson> people) {
         for (WirePerson p : people) {
-            if (p.photo() == null || !target.wantsPhoto(id(p), p.photo())) {
-                continue;
+            if (Thread.currentThread().isInterrupted()) {
+                return;
             }
-            String path = "people/" + URLEncoder.encode(p.id(), StandardCharsets.UTF_8) + "/photo";
-            try (InputStream body = requests.open(path, null, null).body()) {
-                target.photo(id(p), p.photo(), Requests.bounded(body, LARGEST_PHOTO));
+            try {
+                if (p.photo() != null && target.wantsPhoto(id(p), p.photo())) {
+                    photo(p);
+                }
             } catch (IOException | RuntimeException e) {
-                LOG.warn("The photo of {} could not be fetched: {}", p.id(), e.getMessage());
-                if (Thread.currentThread().isInterrupted()) {
-                    return;
+                if (!Thread.currentThread().isInterrupted()) {
+                    LOG.warn("The photo of {} could not be fetched: {}", p.id(), e.getMessage());
                 }
             }
+        }
+    }
+
+    private void photo(WirePerson p) throws IOException {
+        String path = "people/" + URLEncoder.encode(p.id(), StandardCharsets.UTF_8) + "/photo";
+        try (InputStream body = requests.open(path, null, null).body()) {
+            target.photo(id(p), p.photo(), Requests.bounded(body, LARGEST_PHOTO));
         }
     }
 }

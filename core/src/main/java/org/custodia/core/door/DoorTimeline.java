@@ -56,7 +56,8 @@ public final class DoorTimeline {
         if (last < 0 || events.get(last).compareTo(event) < 0) {
             events.add(event);
         } else {
-            int place = -Collections.binarySearch(events, event) - 1;
+            List<Event> inOrder = events;
+            int place = -Collections.binarySearch(inOrder, event) - 1;
             events.add(place, event);
             int valid = place / STRIDE + 1;
             while (checkpoints.size() > valid) {

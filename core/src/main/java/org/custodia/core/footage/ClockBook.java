@@ -18,6 +18,9 @@ import org.custodia.core.site.SystemId;
  */
 public final class ClockBook {
     private static final int KEPT = 20_000;
+    /** How far a clock may wander between measurements that are compared. */
+    private static final Duration DRIFT = Duration.ofMillis(10);
+
     private static final Duration AROUND = Duration.ofSeconds(45);
 
     /**
@@ -66,8 +69,9 @@ public final class ClockBook {
     }
 
     /**
-     * How far a system was ahead at an instant: of the measurements around the nearest one, the one with the shortest round
-     * trip, which is the surest (the clock filter of RFC 5905, section 10, in its simplest form); zero while there is none.
+     * How far a system was ahead at an instant: of the measurements around the nearest one that agree with it, the one with
+     * the shortest round trip, which is the surest (the clock filter of RFC 5905, section 10, in its simplest form); zero
+     * while there is none. Measurements that cannot both be true mean that the clock was set in between.
      */
     public Duration ahead(SystemId system, Instant instant) {
         return nearest(system, instant)
@@ -77,10 +81,18 @@ public final class ClockBook {
                                 .subMap(n.at().minus(AROUND), true, n.at().plus(AROUND), true)
                                 .values()
                                 .stream()
+                                .filter(r -> agree(r, n))
                                 .min(Comparator.comparing(Reading::roundTrip))
                                 .orElse(n))
                 .map(Reading::ahead)
                 .orElse(Duration.ZERO);
+    }
+
+    /** Whether two measurements can both be true: each is off by at most half its round trip. */
+    private static boolean agree(Reading a, Reading b) {
+        Duration apart = a.ahead().minus(b.ahead()).abs();
+        Duration allowed = a.roundTrip().plus(b.roundTrip()).dividedBy(2).plus(DRIFT);
+        return apart.compareTo(allowed) <= 0;
     }
 
     /** The newest measurement of each system. */

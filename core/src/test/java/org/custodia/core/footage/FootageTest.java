@@ -35,10 +35,14 @@ class FootageTest {
         assertThat(book.ahead(RECORDER, NOW.minusSeconds(9999))).isEqualTo(Duration.ofMillis(1_800));
         assertThat(book.ahead(RECORDER, NOW.plusSeconds(40))).isEqualTo(Duration.ofMillis(1_800));
         assertThat(book.ahead(RECORDER, NOW.plusSeconds(60))).isEqualTo(Duration.ofSeconds(2));
-        book.add(ClockBook.measure(RECORDER, NOW.plusSeconds(110), NOW.plusSeconds(110), NOW.plusSeconds(118)));
+        book.add(ClockBook.measure(RECORDER, NOW.plusSeconds(110), NOW.plusSeconds(115), NOW.plusSeconds(118)));
         assertThat(book.ahead(RECORDER, NOW.plusSeconds(114)))
                 .as("a slow answer counts less than a quick one beside it")
                 .isEqualTo(Duration.ofSeconds(2));
+        book.add(ClockBook.measure(RECORDER, NOW.plusSeconds(130), NOW.plusSeconds(135), NOW.plusMillis(130_020)));
+        assertThat(book.ahead(RECORDER, NOW.plusSeconds(131)))
+                .as("a clock that was set counts at once, however quick the answers before were")
+                .isEqualTo(Duration.ofMillis(4_990));
         book.add(ClockBook.measure(RECORDER, NOW.plusSeconds(200), NOW.plusSeconds(202), NOW.plusSeconds(200)));
         assertThat(book.newest().get(RECORDER).ahead()).isEqualTo(Duration.ofSeconds(2));
     }

@@ -288,8 +288,7 @@ final class StripView extends VBox {
         boolean any = firstCommand != null;
         buttons.setVisible(any);
         if (any) {
-            String text =
-                    firstCommand.words() + (looksBack() && !firstCommand.words().endsWith("now") ? " now" : "");
+            String text = firstCommand.words();
             if (!text.equals(first.getText())) {
                 first.setText(text);
                 first.setAccessibleText(text + ", " + strip.door().name());
