@@ -69,7 +69,7 @@ public final class Stills implements AutoCloseable {
                 .maximumWeight(MOST_PIXELS)
                 .<Wanted, Still>weigher(
                         (k, v) -> v.picture().width() * v.picture().height())
-                .executor(workers)
+                .executor(Runnable::run)
                 .build();
     }
 
