@@ -271,7 +271,7 @@ public final class People {
                 "cy-staff",
                 "cy-workshops");
         many(
-                18,
+                12,
                 Role.VOLUNTEER,
                 "Friends of Sternwick",
                 "volunteer",
@@ -381,7 +381,7 @@ public final class People {
                 List.of("Education room 2", "Yard", "Garden"),
                 "cy-staff");
         many(
-                30,
+                22,
                 Role.READER,
                 "Reading room",
                 "visitor",

@@ -52,7 +52,7 @@ public final class LiveCamera implements AutoCloseable {
     private void encode() {
         try (H264Encoder encoder =
                 new H264Encoder(PracticeCamera.WIDTH, PracticeCamera.HEIGHT, Recorder.FPS, Recorder.FPS)) {
-            long shown = Recorder.grid(recorder.time().toEpochMilli());
+            long shown = Recorder.taken(camera, recorder.time().toEpochMilli());
             while (!Thread.currentThread().isInterrupted()) {
                 long wait = shown - recorder.time().toEpochMilli();
                 if (wait > 0) {
@@ -73,7 +73,8 @@ public final class LiveCamera implements AutoCloseable {
                 }
                 // A machine that is busy skips pictures rather than fall behind.
                 shown = Math.max(
-                        shown + Recorder.STEP, Recorder.grid(recorder.time().toEpochMilli() - Recorder.STEP));
+                        shown + Recorder.STEP,
+                        Recorder.taken(camera, recorder.time().toEpochMilli() - Recorder.STEP));
             }
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();

@@ -109,8 +109,10 @@ public final class Recorder implements AutoCloseable {
         return pictures.at(camera, clock().trueAt(shown), shown);
     }
 
-    static long grid(long shown) {
-        return Math.floorDiv(shown, STEP) * STEP;
+    /** The last time at or before one at which a camera took a picture; no two cameras need be in step. */
+    static long taken(PracticeCamera camera, long shown) {
+        long phase = Math.floorMod(camera.id().hashCode(), STEP);
+        return Math.floorDiv(shown - phase, STEP) * STEP + phase;
     }
 
     /**
@@ -119,7 +121,7 @@ public final class Recorder implements AutoCloseable {
      * @param at by the recorder's clock
      */
     public Still still(PracticeCamera camera, Instant at, int width) throws NoPictureException {
-        long shown = grid(at.toEpochMilli());
+        long shown = taken(camera, at.toEpochMilli());
         check(camera, shown);
         BufferedImage image = draw(camera, shown);
         int w = Math.max(64, Math.min(width, PracticeCamera.WIDTH));
@@ -170,7 +172,7 @@ public final class Recorder implements AutoCloseable {
 
     /** When the first frame of a playback will be, by the recorder's clock. */
     public Instant firstFrame(PracticeCamera camera, Instant from) throws NoPictureException {
-        long shown = grid(from.toEpochMilli());
+        long shown = taken(camera, from.toEpochMilli());
         check(camera, shown);
         return Instant.ofEpochMilli(shown);
     }
@@ -183,7 +185,7 @@ public final class Recorder implements AutoCloseable {
      */
     public void playback(PracticeCamera camera, Instant from, Instant to, OutputStream out) throws IOException {
         long first = from.toEpochMilli();
-        long last = grid(to.toEpochMilli());
+        long last = taken(camera, to.toEpochMilli());
         try (H264Encoder encoder = new H264Encoder(PracticeCamera.WIDTH, PracticeCamera.HEIGHT, FPS, FPS);
                 TsWriter ts = new TsWriter(out, PracticeCamera.WIDTH, PracticeCamera.HEIGHT)) {
             for (long shown = first; shown <= last; shown += STEP) {

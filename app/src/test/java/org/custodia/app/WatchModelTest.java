@@ -1,0 +1,278 @@
+package org.custodia.app;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.function.Supplier;
+import org.custodia.core.door.CommandProgress;
+import org.custodia.core.door.DoorCommand;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.moment.Moment;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.operator.Permission;
+import org.custodia.core.site.DoorId;
+import org.custodia.desktop.Services;
+import org.custodia.desktop.Work;
+import org.custodia.desktop.settings.Settings;
+import org.custodia.desktop.watch.StripModel;
+import org.custodia.desktop.watch.TimeAxis;
+import org.custodia.desktop.watch.WatchModel;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** The state of Watch without any window, on the practice site. */
+class WatchModelTest {
+    private static final DoorId LOBBY = new DoorId("tidewater/staff-lobby");
+    private static final DoorId VAULT_ANTE = new DoorId("tidewater/vault-ante");
+    private static final DoorId CORRIDOR = new DoorId("tidewater/strongroom-corr");
+
+    @TempDir
+    Path directory;
+
+    private final AtomicBoolean pointing = new AtomicBoolean();
+    private final Work work = new Work();
+    private Rig rig;
+    private Settings settings;
+    private WatchModel watch;
+
+    @BeforeAll
+    static void toolkit() {
+        Console.offscreen();
+        Console.startToolkit();
+    }
+
+    @BeforeEach
+    void open() {
+        rig = new Rig(directory).withHub().connected();
+        settings = Settings.load(rig.data);
+        watch = make(Rig.OPERATOR);
+    }
+
+    private WatchModel make(Actor actor) {
+        Services services = new Services(
+                actor,
+                "Sternwick Museum",
+                true,
+                rig.clock,
+                rig.hub.sites(),
+                rig.hub.log(),
+                rig.hub.intake(),
+                rig.hub.board(),
+                rig.hub.doorDesk(),
+                rig.hub.people(),
+                rig.hub.verdicts(),
+                rig.hub.video(),
+                rig.hub.clocks(),
+                rig.hub::links,
+                Optional::empty);
+        return fx(() -> new WatchModel(services, settings, work, () -> !pointing.get()));
+    }
+
+    @AfterEach
+    void close() {
+        watch.close();
+        rig.close();
+        work.close();
+    }
+
+    private static <T> T fx(Supplier<T> task) {
+        return Snapshots.onFx(task);
+    }
+
+    private List<DoorId> shown() {
+        return fx(() -> {
+            watch.tick();
+            return watch.strips().stream().map(s -> s.door().id()).toList();
+        });
+    }
+
+    private StripModel strip(DoorId door) {
+        return fx(() -> watch.strips().stream()
+                .filter(s -> s.door().id().equals(door))
+                .findFirst()
+                .orElseThrow());
+    }
+
+    private void watchOnly(DoorId... doors) {
+        fx(() -> {
+            watch.watch(List.of(doors));
+            return null;
+        });
+    }
+
+    @Test
+    void a_first_start_watches_some_doors_and_a_choice_is_remembered_in_order() {
+        assertThat(shown()).contains(LOBBY);
+        watchOnly(VAULT_ANTE, LOBBY, VAULT_ANTE);
+        assertThat(shown()).containsSubsequence(VAULT_ANTE, LOBBY);
+        assertThat(Settings.load(rig.data).values().doors()).containsExactly(VAULT_ANTE.value(), LOBBY.value());
+    }
+
+    @Test
+    void strips_change_their_order_only_while_nobody_is_pointing() {
+        watchOnly(LOBBY);
+        pointing.set(true);
+        rig.happen("{'act':'force','door':'strongroom-corr','seconds':60}");
+        Rig.await().until(() -> {
+            shown();
+            return watch.liveStates().containsKey(CORRIDOR)
+                    && watch.liveStates().get(CORRIDOR).forcedSince().isPresent();
+        });
+        assertThat(shown()).doesNotContain(CORRIDOR);
+        pointing.set(false);
+        Rig.await().until(() -> shown().get(0).equals(CORRIDOR));
+        assertThat(strip(CORRIDOR).shownFor().get()).isNotEmpty();
+        assertThat(strip(LOBBY).shownFor().get()).isEmpty();
+        rig.happen("{'act':'shut','door':'strongroom-corr'}");
+        Rig.await().until(() -> !shown().contains(CORRIDOR));
+    }
+
+    @Test
+    void a_door_is_shown_for_as_long_as_something_is_played_there() {
+        watchOnly(LOBBY);
+        fx(() -> {
+            watch.showToPlay(VAULT_ANTE);
+            return null;
+        });
+        assertThat(shown()).contains(VAULT_ANTE);
+        fx(() -> {
+            watch.playedAt(VAULT_ANTE);
+            return null;
+        });
+        assertThat(shown()).doesNotContain(VAULT_ANTE);
+    }
+
+    @Test
+    void a_strip_holds_what_happened_up_to_the_moment_and_no_further() {
+        watchOnly(VAULT_ANTE);
+        rig.happen("{'act':'present','door':'vault-ante','badge':'20388'}");
+        Rig.await()
+                .until(() -> fx(() -> strip(VAULT_ANTE).data().get().items().stream()
+                        .anyMatch(i -> i.event().credential().equals(Optional.of("20388")))));
+        Event refused = rig.hub
+                .log()
+                .find(EventQuery.all()
+                        .kinds(Kinds.REFUSED)
+                        .doors(Set.of(VAULT_ANTE))
+                        .newest(1))
+                .get(0);
+        Rig.await().until(() -> rig.clock.instant().isAfter(refused.time().plusSeconds(2)));
+        fx(() -> {
+            watch.lookBack(refused.time().minusSeconds(1));
+            return null;
+        });
+        Rig.await()
+                .until(() -> fx(() -> !strip(VAULT_ANTE).data().get().loading()
+                        && strip(VAULT_ANTE).data().get().end().isBefore(refused.time())));
+        assertThat(fx(() -> strip(VAULT_ANTE).data().get().items().stream()
+                        .anyMatch(i -> i.event().equals(refused))))
+                .isFalse();
+        fx(() -> {
+            watch.returnToNow();
+            return null;
+        });
+        Rig.await()
+                .until(() -> fx(() -> strip(VAULT_ANTE).data().get().items().stream()
+                        .anyMatch(i -> i.event().equals(refused))));
+    }
+
+    @Test
+    void what_is_not_past_is_now() {
+        Instant now = rig.clock.instant();
+        fx(() -> {
+            watch.lookBack(now.minus(Duration.ofDays(1)));
+            return null;
+        });
+        assertThat(fx(() -> watch.moment().get())).isEqualTo(new Moment.At(now.minus(Duration.ofDays(1))));
+        fx(() -> {
+            watch.lookBack(now.plusSeconds(3600));
+            return null;
+        });
+        assertThat(fx(() -> watch.moment().get().isLive())).isTrue();
+    }
+
+    @Test
+    void the_length_of_the_axis_is_remembered() {
+        fx(() -> {
+            watch.span().set(TimeAxis.SPANS.get(5));
+            return null;
+        });
+        assertThat(Settings.load(rig.data).values().spanSeconds()).isEqualTo(7_200);
+        watch.close();
+        settings = Settings.load(rig.data);
+        watch = make(Rig.OPERATOR);
+        assertThat(fx(() -> watch.span().get())).isEqualTo(Duration.ofHours(2));
+    }
+
+    @Test
+    void the_doorstep_follows_arrivals_unless_an_event_is_pinned_to_it() {
+        watchOnly(VAULT_ANTE);
+        rig.happen("{'act':'present','door':'vault-ante','badge':'20388'}");
+        Rig.await()
+                .until(() -> fx(
+                        () -> watch.doorstep().get().flatMap(Event::credential).equals(Optional.of("20388"))));
+        Event first = fx(() -> watch.doorstep().get().orElseThrow());
+        fx(() -> {
+            watch.pin(first);
+            return null;
+        });
+        rig.happen("{'act':'present','door':'vault-ante','badge':'77120'}");
+        Rig.await()
+                .until(() -> fx(() -> strip(VAULT_ANTE).data().get().items().stream()
+                        .anyMatch(i -> i.event().credential().equals(Optional.of("77120")))));
+        assertThat(fx(() -> watch.doorstep().get())).contains(first);
+        fx(() -> {
+            watch.unpin();
+            return null;
+        });
+        rig.happen("{'act':'present','door':'vault-ante','badge':'77121'}");
+        Rig.await()
+                .until(() -> fx(
+                        () -> watch.doorstep().get().flatMap(Event::credential).equals(Optional.of("77121"))));
+    }
+
+    @Test
+    void how_a_command_goes_is_told_in_the_strip() {
+        watchOnly(VAULT_ANTE);
+        fx(() -> {
+            watch.act(strip(VAULT_ANTE).door(), new DoorCommand.LetThrough());
+            return null;
+        });
+        Rig.await()
+                .until(() -> fx(() -> strip(VAULT_ANTE)
+                        .progress()
+                        .get()
+                        .filter(p -> p.stage() == CommandProgress.Stage.CONFIRMED)
+                        .isPresent()));
+    }
+
+    @Test
+    void who_may_not_act_is_offered_nothing_and_told_so() {
+        watch.close();
+        watch = make(new Actor("looker", "A. Looker", "desk", Set.of(Permission.SEE_LIVE), Set.of()));
+        watchOnly(VAULT_ANTE);
+        assertThat(fx(() -> watch.offered(strip(VAULT_ANTE)))).isEmpty();
+        fx(() -> {
+            watch.act(strip(VAULT_ANTE).door(), new DoorCommand.LockNow());
+            return null;
+        });
+        Rig.await()
+                .until(() -> fx(() -> strip(VAULT_ANTE)
+                        .progress()
+                        .get()
+                        .filter(p -> p.stage() == CommandProgress.Stage.FAILED
+                                && p.words().contains("may not act"))
+                        .isPresent()));
+    }
+}

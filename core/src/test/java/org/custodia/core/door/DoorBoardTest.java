@@ -1,0 +1,138 @@
+package org.custodia.core.door;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.custodia.core.door.DoorEvents.at;
+
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.time.ZoneOffset;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Set;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.SystemId;
+import org.junit.jupiter.api.Test;
+
+class DoorBoardTest {
+    private final MemoryLog log = new MemoryLog();
+    private final DoorEvents make = new DoorEvents();
+    private final Door door = DoorEvents.door();
+    private final SiteModel sites = new SiteModel(List.of(), List.of(door), List.of(), List.of());
+    private Instant now = at(0);
+    private final Clock clock = new Clock() {
+        @Override
+        public ZoneId getZone() {
+            return ZoneOffset.UTC;
+        }
+
+        @Override
+        public Clock withZone(ZoneId zone) {
+            return this;
+        }
+
+        @Override
+        public Instant instant() {
+            return now;
+        }
+    };
+
+    private void store(Event... events) {
+        log.accept(List.of(events), false);
+    }
+
+    @Test
+    void it_keeps_up_with_the_log_and_says_which_doors_changed() {
+        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+            assertThat(board.now(door.id())).isEqualTo(DoorState.UNKNOWN);
+            Set<DoorId> changed = new HashSet<>();
+            board.listen(changed::addAll);
+            now = at(20);
+            store(make.event(10, Kinds.OPENED), make.event(11, Kinds.VERDICT));
+            assertThat(changed).containsExactly(door.id());
+            assertThat(board.now(door.id()).open()).isTrue();
+            changed.clear();
+            store(log.events.get(0));
+            assertThat(changed).isEmpty();
+        }
+    }
+
+    @Test
+    void what_seems_a_blink_ahead_counts_now_but_not_in_the_past() {
+        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+            board.now(door.id());
+            now = at(30);
+            store(make.event(30.004, Kinds.OPENED));
+            assertThat(board.now(door.id()).open()).isTrue();
+            assertThat(board.at(door.id(), at(30)).open()).isFalse();
+        }
+    }
+
+    @Test
+    void a_late_event_corrects_the_past() {
+        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+            board.now(door.id());
+            now = at(300);
+            store(make.event(100, Kinds.OPENED), make.event(200, Kinds.CLOSED));
+            assertThat(board.at(door.id(), at(150)).open()).isTrue();
+            store(make.event(120, Kinds.CLOSED));
+            assertThat(board.at(door.id(), at(150)).open()).isFalse();
+        }
+    }
+
+    @Test
+    void what_lies_further_back_than_is_at_hand_is_read_from_the_log() {
+        store(
+                make.event(0, Kinds.REPORT, "mode", "unlocked", "by", "timetable", "position", "closed"),
+                make.event(50, Kinds.OPENED),
+                make.event(90, Kinds.CLOSED));
+        now = at(0).plus(Duration.ofDays(5));
+        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+            assertThat(board.at(door.id(), at(60)).open()).isTrue();
+            assertThat(board.at(door.id(), at(60)).lock()).isEqualTo(LockMode.UNLOCKED);
+            assertThat(board.stretch(door.id(), at(40), at(100)).orElseThrow().openings())
+                    .hasSize(1);
+            assertThat(board.now(door.id()).lock()).isEqualTo(LockMode.UNLOCKED);
+            assertThat(board.stretch(new DoorId("tidewater/none"), at(0), at(1)))
+                    .isEmpty();
+        }
+    }
+
+    @Test
+    void as_days_pass_it_forgets_events_but_not_what_they_led_to() {
+        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+            store(make.event(1, Kinds.MODE, "mode", "locked", "by", "command"));
+            board.now(door.id());
+            now = at(0).plus(Duration.ofDays(2));
+            store(make.event(Duration.ofDays(2).toSeconds() - 60, Kinds.OPENED));
+            assertThat(board.now(door.id()).lockBy()).contains("command");
+            assertThat(board.now(door.id()).open()).isTrue();
+        }
+    }
+
+    @Test
+    void a_lost_link_puts_all_its_doors_out_of_reach() {
+        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+            board.now(door.id());
+            now = at(10);
+            store(Event.of(new EventKey(new SystemId("custodia"), 1, 1), Kinds.LINK_LOST, at(5))
+                    .detail("system", "larkspur")
+                    .build());
+            assertThat(board.now(door.id()).outOfReachSince()).isEmpty();
+            store(Event.of(new EventKey(new SystemId("custodia"), 1, 2), Kinds.LINK_LOST, at(6))
+                    .detail("system", "tidewater")
+                    .build());
+            assertThat(board.now(door.id()).outOfReachSince()).contains(at(6));
+            store(Event.of(new EventKey(new SystemId("custodia"), 1, 3), Kinds.LINK_BACK, at(9))
+                    .detail("system", "tidewater")
+                    .build());
+            assertThat(board.now(door.id()).outOfReachSince()).isEmpty();
+        }
+    }
+}

@@ -1,0 +1,89 @@
+package org.custodia.core.site;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.time.Duration;
+import java.time.ZoneId;
+import java.time.ZoneOffset;
+import java.util.List;
+import java.util.Set;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.operator.NotPermittedException;
+import org.custodia.core.operator.Permission;
+import org.junit.jupiter.api.Test;
+
+class SiteModelTest {
+    private static final SystemId SYSTEM = new SystemId("tidewater");
+    private static final SiteId HARBOUR = new SiteId("harbour");
+    private static final DoorId VAULT = new DoorId("tidewater/vault");
+    private static final CameraId OUTSIDE = new CameraId("quayside/vault-outside");
+    private static final CameraId INSIDE = new CameraId("quayside/vault-inside");
+
+    private static final Door DOOR = new Door(
+            VAULT,
+            SYSTEM,
+            new ControllerId("tidewater/c5"),
+            "Vault",
+            HARBOUR,
+            "0",
+            "Ante-room",
+            "Vault",
+            Duration.ofSeconds(60),
+            Set.of());
+
+    private static Camera camera(CameraId id) {
+        return new Camera(id, new SystemId("quayside"), id.value(), HARBOUR);
+    }
+
+    private static Pairing pairing(CameraId camera, Side side) {
+        return new Pairing(VAULT, camera, side, Pairing.View.OUTSIDE, Pairing.DEFAULT_LEAD_IN, Crop.WHOLE);
+    }
+
+    private final SiteModel model = new SiteModel(
+            List.of(new Site(HARBOUR, "Harbour House", ZoneId.of("Europe/London"))),
+            List.of(DOOR),
+            List.of(camera(OUTSIDE), camera(INSIDE)),
+            List.of(
+                    pairing(OUTSIDE, Side.ENTRY),
+                    pairing(INSIDE, Side.EXIT),
+                    pairing(new CameraId("quayside/gone"), Side.ENTRY)));
+
+    @Test
+    void the_camera_of_a_side_is_found_or_else_any_camera_of_the_door() {
+        assertThat(model.pairing(VAULT, Side.EXIT).orElseThrow().camera()).isEqualTo(INSIDE);
+        assertThat(model.pairings(VAULT)).hasSize(2);
+        SiteModel one = new SiteModel(
+                List.of(), List.of(DOOR), List.of(camera(OUTSIDE)), List.of(pairing(OUTSIDE, Side.ENTRY)));
+        assertThat(one.pairing(VAULT, Side.EXIT).orElseThrow().camera()).isEqualTo(OUTSIDE);
+        assertThat(one.seesSide(VAULT, Side.EXIT)).isFalse();
+        assertThat(one.pairing(new DoorId("x/y"), Side.ENTRY)).isEmpty();
+    }
+
+    @Test
+    void a_door_is_found_by_controller_and_system_and_shown_in_its_own_zone() {
+        assertThat(model.doorsOf(new ControllerId("tidewater/c5"))).containsExactly(DOOR);
+        assertThat(model.doorsOf(SYSTEM)).containsExactly(DOOR);
+        assertThat(model.doorsOf(new SystemId("none"))).isEmpty();
+        assertThat(model.zoneOf(VAULT)).isEqualTo(ZoneId.of("Europe/London"));
+        assertThat(model.zoneOf(new DoorId("x/y"))).isEqualTo(ZoneOffset.UTC);
+        assertThat(model.siteOf(VAULT).orElseThrow().name()).isEqualTo("Harbour House");
+    }
+
+    @Test
+    void ids_are_neither_blank_nor_endless() {
+        assertThatThrownBy(() -> new DoorId(" ")).isInstanceOf(IllegalArgumentException.class);
+        assertThatThrownBy(() -> new CameraId("x".repeat(121))).hasMessageContaining("121");
+    }
+
+    @Test
+    void permission_is_by_part_of_the_work_and_by_site() {
+        Actor here = new Actor("a", "A", "desk", Set.of(Permission.ACT_ON_DOORS), Set.of(HARBOUR));
+        assertThat(here.may(Permission.ACT_ON_DOORS, HARBOUR)).isTrue();
+        assertThat(here.may(Permission.ACT_ON_DOORS, new SiteId("yard"))).isFalse();
+        assertThatThrownBy(() -> here.require(Permission.LOOK_BACK, HARBOUR))
+                .isInstanceOf(NotPermittedException.class)
+                .hasMessageContaining("A may not look back");
+        Actor.withAll("b", "B", "desk").require(Permission.AUDIT, HARBOUR);
+    }
+}

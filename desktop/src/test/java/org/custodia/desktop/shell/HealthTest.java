@@ -1,0 +1,107 @@
+package org.custodia.desktop.shell;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.custodia.core.door.DoorState;
+import org.custodia.core.event.Priority;
+import org.custodia.core.footage.ClockBook;
+import org.custodia.core.link.LinkStatus;
+import org.custodia.core.link.LinkStatus.State;
+import org.custodia.core.site.ControllerId;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.SiteId;
+import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.SystemId;
+import org.junit.jupiter.api.Test;
+
+class HealthTest {
+    private static final Instant NOW = Instant.parse("2026-11-24T14:20:00Z");
+    private static final DoorId ROOF = new DoorId("tidewater/roof-store");
+    private static final SiteModel SITES = new SiteModel(
+            List.of(),
+            List.of(new Door(
+                    ROOF,
+                    new SystemId("tidewater"),
+                    new ControllerId("tidewater/c6"),
+                    "Roof store",
+                    new SiteId("harbour"),
+                    "2",
+                    "a",
+                    "b",
+                    Duration.ofSeconds(30),
+                    java.util.Set.of())),
+            List.of(),
+            List.of());
+
+    private static LinkStatus link(String id, State state, String problem) {
+        return new LinkStatus(
+                new SystemId(id),
+                id,
+                state,
+                NOW.minusSeconds(65),
+                Optional.of(NOW.minusSeconds(2)),
+                Optional.ofNullable(problem),
+                Optional.of(NOW.plusSeconds(4)),
+                43_000,
+                198_000);
+    }
+
+    private static Health.Line say(LinkStatus... links) {
+        return Health.links(List.of(links), Map.of(), SITES, NOW, 0);
+    }
+
+    @Test
+    void the_worst_is_said_first() {
+        assertThat(say(link("a", State.UP, null), link("b", State.UP, null)).words())
+                .isEqualTo("2 links up");
+        assertThat(say(link("a", State.UP, null), link("b", State.CONNECTING, null))
+                        .words())
+                .isEqualTo("connecting");
+        assertThat(say(link("a", State.READING_BACKLOG, null), link("b", State.CONNECTING, null))
+                        .words())
+                .isEqualTo("reading history, 43,000 of 198,000");
+        Health.Line down = say(
+                link("a", State.DOWN, "nothing answers"),
+                link("b", State.READING_BACKLOG, null),
+                link("c", State.DOWN, "x"));
+        assertThat(down.words()).isEqualTo("a and 1 more out of reach");
+        assertThat(down.priority()).isEqualTo(Priority.CAUTION);
+        assertThat(down.details()).contains("a: out of reach for 1 min 5 s, nothing answers, next try in 4 s");
+    }
+
+    @Test
+    void a_controller_out_of_reach_matters_when_all_links_are_up() {
+        DoorState lost = new DoorState(
+                DoorState.Position.UNKNOWN,
+                Optional.empty(),
+                org.custodia.core.door.LockMode.LOCKED,
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.of(NOW),
+                false);
+        Health.Line line = Health.links(List.of(link("a", State.UP, null)), Map.of(ROOF, lost), SITES, NOW, 3);
+        assertThat(line.words()).isEqualTo("1 controller out of reach");
+        assertThat(line.details()).contains("controller tidewater/c6").contains("3 messages could not be understood");
+    }
+
+    @Test
+    void clocks_say_the_worst_and_which() {
+        ClockBook book = new ClockBook();
+        assertThat(Health.clocks(book).words()).isEqualTo("clocks: worst 0.0 s");
+        book.add(ClockBook.measure(new SystemId("quayside"), NOW, NOW.plusMillis(1_800), NOW));
+        book.add(ClockBook.measure(new SystemId("larkspur"), NOW, NOW.minusMillis(800), NOW));
+        Health.Line line = Health.clocks(book);
+        assertThat(line.words()).isEqualTo("clocks: worst 1.8 s");
+        assertThat(line.priority()).isEqualTo(Priority.LOW);
+        assertThat(line.details()).contains("larkspur: 0.8 s behind, corrected", "quayside: 1.8 s ahead, corrected");
+    }
+}
