@@ -231,7 +231,7 @@ final class Doorstep extends VBox {
                     if (failure == null) {
                         atDoor.show(still.picture());
                         boolean face = !w.crop().equals(Crop.WHOLE);
-                        String how = still.betterAt().isPresent() ? "live picture " : face ? "door " : "from behind ";
+                        String how = still.betterAt().isPresent() ? "live picture " : face ? "door " : "coming out ";
                         doorWords.setText(how + EventWords.exact(still.picture().at(), zone));
                     } else {
                         Throwable cause = failure instanceof CompletionException ? failure.getCause() : failure;
