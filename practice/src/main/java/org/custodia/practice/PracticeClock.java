@@ -46,11 +46,6 @@ public final class PracticeClock extends Clock {
         return new PracticeClock(wall, Duration.between(now, from), ZoneOffset.UTC);
     }
 
-    /** Whether it differs from the wall clock. */
-    public static boolean isPractice(Clock clock) {
-        return clock instanceof PracticeClock;
-    }
-
     @Override
     public ZoneId getZone() {
         return zone;

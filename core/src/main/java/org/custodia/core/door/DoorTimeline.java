@@ -11,7 +11,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import org.custodia.core.door.DoorState.Position;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
@@ -251,10 +250,5 @@ public final class DoorTimeline {
             state = DoorFold.apply(state, events.get(i), door);
         }
         return state;
-    }
-
-    /** Whether the leaf's position can be known at all. */
-    public boolean knowsPosition() {
-        return door.can(DoorCapability.CONTACT) && at(Instant.MAX).position() != Position.UNKNOWN;
     }
 }

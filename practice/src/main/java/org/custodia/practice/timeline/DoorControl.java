@@ -67,7 +67,7 @@ final class DoorControl {
 
     /** Puts the lock where its timetable wants it, and again at each change. */
     void start(long at) {
-        followTimetable(at, null, "power up");
+        followTimetable(at, null);
         scheduleTimetable(at);
     }
 
@@ -75,7 +75,7 @@ final class DoorControl {
         nextChange(at)
                 .ifPresent(t -> agenda.at(t.toInstant().toEpochMilli(), now -> {
                     if (by.equals("timetable")) {
-                        followTimetable(now, null, null);
+                        followTimetable(now, null);
                     }
                     scheduleTimetable(now);
                 }));
@@ -111,7 +111,7 @@ final class DoorControl {
         return Instant.ofEpochMilli(at).atZone(door.building().zone());
     }
 
-    private void followTimetable(long at, String cause, String why) {
+    private void followTimetable(long at, String cause) {
         set(at, timetableOpen(at) ? "unlocked" : "locked", "timetable", -1, cause);
     }
 
@@ -356,7 +356,7 @@ final class DoorControl {
             }
             case "lock" -> set(at, "locked", "command", -1, cause);
             case "block" -> set(at, "blocked", "command", -1, cause);
-            case "timetable" -> followTimetable(at, cause, null);
+            case "timetable" -> followTimetable(at, cause);
             default -> {
                 return Optional.of("this controller knows no command " + command);
             }
@@ -371,7 +371,7 @@ final class DoorControl {
         long number = modeNumber;
         agenda.at(untilMillis, now -> {
             if (modeNumber == number) {
-                followTimetable(now, null, null);
+                followTimetable(now, null);
             }
         });
     }
