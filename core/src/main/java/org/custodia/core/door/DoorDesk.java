@@ -78,11 +78,6 @@ public final class DoorDesk implements AutoCloseable {
         listeners.add(listener);
     }
 
-    /** The latest command given to a door since the start of the program. */
-    public Optional<CommandProgress> newest(DoorId door) {
-        return Optional.ofNullable(newest.get(door));
-    }
-
     /** The commands that this door can do and this operator may give. */
     public List<DoorCommand> offered(Actor actor, Door door) {
         if (!actor.may(Permission.ACT_ON_DOORS, door.site())) {

@@ -62,9 +62,4 @@ public final class Kinds {
         Entry known = KNOWN.get(kind);
         return known != null ? known : new Entry(kind, kind.id(), Priority.NONE);
     }
-
-    /** Whether the kind is in the list. */
-    public static boolean known(EventKind kind) {
-        return KNOWN.containsKey(kind);
-    }
 }

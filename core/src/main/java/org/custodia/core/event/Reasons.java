@@ -36,9 +36,4 @@ public final class Reasons {
     public static String words(String id) {
         return WORDS.getOrDefault(id, id);
     }
-
-    /** All common reasons with their words. */
-    public static Map<String, String> common() {
-        return Map.copyOf(WORDS);
-    }
 }

@@ -3,7 +3,6 @@ package org.custodia.core.footage;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Comparator;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
@@ -104,11 +103,5 @@ public final class ClockBook {
             }
         });
         return result;
-    }
-
-    /** All kept measurements of one system, oldest first. */
-    public List<Reading> all(SystemId system) {
-        var all = readings.get(system);
-        return all == null ? List.of() : List.copyOf(all.values());
     }
 }

@@ -231,16 +231,6 @@ public final class PicturePane extends Region {
         return view.getImage() != null;
     }
 
-    /** The words shown at the lower edge. */
-    public String tagText() {
-        return tag.isVisible() ? tag.getText() : "";
-    }
-
-    /** The words shown in place of a picture. */
-    public String reasonText() {
-        return words.isVisible() ? title.getText() + ": " + reason.getText() : "";
-    }
-
     @Override
     protected void layoutChildren() {
         double w = getWidth();

@@ -274,10 +274,6 @@ final class ArrivalsView extends VBox {
         waiting.setText(held.size() + " new");
     }
 
-    ListView<Event> list() {
-        return list;
-    }
-
     /** One event: time, mark, who, where, what became of it. */
     private final class Row extends ListCell<Event> {
         private final Label time = new Label();

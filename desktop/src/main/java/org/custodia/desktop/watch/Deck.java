@@ -35,6 +35,8 @@ import org.custodia.video.Playback;
 final class Deck extends HBox {
     static final double PICTURE_WIDTH = 448;
     static final double PICTURE_HEIGHT = 252;
+    /** Wider than shown, so that the picture stays sharp on displays that are scaled up. */
+    private static final int DECODED_WIDTH = 640;
     /** How far beyond the event it plays by itself. */
     static final Duration AFTER = Duration.ofSeconds(15);
 
@@ -194,7 +196,7 @@ final class Deck extends HBox {
                             from,
                             to,
                             paused,
-                            () -> (int) (PICTURE_WIDTH * outputScale()),
+                            () -> DECODED_WIDTH,
                             new Playback.Listener() {
                                 @Override
                                 public void frame(Picture picture) {
@@ -209,10 +211,6 @@ final class Deck extends HBox {
         } catch (IllegalStateException e) {
             pane.explain("No picture", e.getMessage());
         }
-    }
-
-    private double outputScale() {
-        return 1.43;
     }
 
     private void take(Playback.Status s) {

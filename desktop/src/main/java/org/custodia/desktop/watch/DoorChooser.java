@@ -17,7 +17,6 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import org.custodia.core.site.Door;
-import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteModel;
 
 /** Chooses the doors on watch and their order. */
@@ -139,9 +138,5 @@ final class DoorChooser extends VBox {
             chosen.setAll(order);
             chosenList.getSelectionModel().select(to);
         }
-    }
-
-    List<DoorId> chosen() {
-        return chosen.stream().map(Door::id).toList();
     }
 }

@@ -182,18 +182,6 @@ final class StripView extends VBox {
         return pane;
     }
 
-    Button firstButton() {
-        return first;
-    }
-
-    String headline() {
-        return headline.getText();
-    }
-
-    String progressText() {
-        return progress.isVisible() ? progress.getText() : "";
-    }
-
     /** Draws again what moves with time. */
     void tick() {
         refresh();

@@ -249,18 +249,6 @@ public final class WatchView extends BorderPane {
         });
     }
 
-    Map<StripModel, StripView> stripViews() {
-        return views;
-    }
-
-    Doorstep doorstep() {
-        return doorstep;
-    }
-
-    ArrivalsView arrivals() {
-        return arrivals;
-    }
-
     /** How many strips show a live picture. */
     public long livePictures() {
         return views.values().stream().filter(v -> v.pane().hasPicture()).count();
