@@ -241,9 +241,11 @@ public final class HttpAccessLink implements AccessLink {
 
     private void keep(Snapshot snapshot) throws LinkException, InterruptedException {
         Duration ahead = clocks.ahead(system, clock.instant());
-        Event.Builder back = Event.of(OWN, Kinds.LINK_BACK, clock.instant()).detail("system", system.value());
-        await(intake.record(back));
-        lostLogged = false;
+        // A first connection is no return; the reports that follow put the doors right in any case.
+        if (lostLogged) {
+            await(intake.record(Event.of(OWN, Kinds.LINK_BACK, clock.instant()).detail("system", system.value())));
+            lostLogged = false;
+        }
         CompletableFuture<Event> last = null;
         for (DoorReport report : snapshot.doors()) {
             last = intake.record(translation.report(report, snapshot.time(), ahead, Kinds.REPORT, OWN));

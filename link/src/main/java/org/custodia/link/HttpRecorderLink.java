@@ -128,7 +128,7 @@ public final class HttpRecorderLink implements RecorderLink {
 
     private void log(org.custodia.core.event.EventKind kind, String problem) {
         boolean lost = kind.equals(Kinds.LINK_LOST);
-        if (lost && lostLogged) {
+        if (lost == lostLogged) {
             return;
         }
         lostLogged = lost;
