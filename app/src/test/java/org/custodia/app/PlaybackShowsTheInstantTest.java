@@ -42,7 +42,9 @@ class PlaybackShowsTheInstantTest {
     private final Playback.Listener listener = new Playback.Listener() {
         @Override
         public void frame(Picture picture) {
-            frames.add(picture);
+            // Its pixels are used again for the next frame.
+            frames.add(new Picture(
+                    picture.width(), picture.height(), picture.argb().clone(), picture.at()));
         }
 
         @Override

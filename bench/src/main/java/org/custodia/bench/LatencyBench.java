@@ -43,14 +43,18 @@ final class LatencyBench {
             StartBench.await(() -> demo.hub().links().stream().allMatch(s -> s.state() == LinkStatus.State.UP));
             StartBench.await(() ->
                     Snapshots.onFx(() -> console.window().shell().watchView().livePictures() >= 4));
-            badges(demo, console);
-            clicks(demo, console);
+            try (Metronome bare = new Metronome()) {
+                badges(demo, console, bare);
+            }
+            try (Metronome bare = new Metronome()) {
+                clicks(demo, console, bare);
+            }
         } finally {
             TemporaryFiles.delete(data);
         }
     }
 
-    private static void badges(DemoSite demo, Console console) throws Exception {
+    private static void badges(DemoSite demo, Console console, Metronome bare) throws Exception {
         Samples samples = new Samples();
         Random random = new Random(3);
         // At a door that stands unlocked nobody is asked for a badge; one that is pulled in may leave again.
@@ -92,7 +96,8 @@ final class LatencyBench {
                 samples.add(took);
             }
             if (took > SLOW && i >= 0) {
-                System.out.printf("  %.0f ms at %s%n", took, door);
+                System.out.printf(
+                        "  %.0f ms at %s, withheld %.0f ms%n", took, door, bare.withheld(start, System.nanoTime()));
             }
             Snapshots.onFx(() -> {
                 strip.data().removeListener(listener);
@@ -101,10 +106,11 @@ final class LatencyBench {
             });
             Thread.sleep(150);
         }
-        System.out.println("badge at the reader to its tick on the strip: " + samples + " (wanted: p95 under 200 ms)");
+        System.out.println("badge at the reader to its tick on the strip: " + samples
+                + " (wanted: p95 under 200 ms)\n  " + bare.words());
     }
 
-    private static void clicks(DemoSite demo, Console console) throws Exception {
+    private static void clicks(DemoSite demo, Console console, Metronome bare) throws Exception {
         Samples samples = new Samples();
         WatchView view = console.window().shell().watchView();
         List<Event> events = demo.hub()
@@ -128,12 +134,15 @@ final class LatencyBench {
                 samples.add(took);
             }
             if (took > SLOW && i >= 0) {
-                System.out.printf("  %.0f ms for %s at %s%n", took, event.door().orElseThrow(), event.time());
+                System.out.printf(
+                        "  %.0f ms for %s at %s, withheld %.0f ms%n",
+                        took, event.door().orElseThrow(), event.time(), bare.withheld(start, System.nanoTime()));
             }
             Snapshots.onFx(view::back);
             Thread.sleep(120);
         }
-        System.out.println("click on an event to its first frame: " + samples + " (wanted: p95 under 400 ms)");
+        System.out.println(
+                "click on an event to its first frame: " + samples + " (wanted: p95 under 400 ms)\n  " + bare.words());
     }
 
     private static long get(CompletableFuture<Long> drawn) throws Exception {

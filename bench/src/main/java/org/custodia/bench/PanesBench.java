@@ -27,6 +27,8 @@ import org.custodia.desktop.picture.PicturePane;
 /** Nine live panes of 640 by 360 at ten pictures a second, site and console in one process. */
 final class PanesBench {
     private static final int PANES = 9;
+    /** A pulse is slow when it comes so many milliseconds after the one before. */
+    private static final double SLOW = 50;
 
     private PanesBench() {}
 
@@ -39,7 +41,9 @@ final class PanesBench {
             List<PicturePane> panes = open(demo);
             StartBench.await(() -> Snapshots.onFx(() -> panes.stream().allMatch(PicturePane::hasPicture)));
             Thread.sleep(5_000);
-            measure(demo, panes, seconds);
+            try (Metronome bare = new Metronome()) {
+                measure(demo, panes, seconds, bare);
+            }
         } finally {
             TemporaryFiles.delete(data);
         }
@@ -74,9 +78,10 @@ final class PanesBench {
         return panes;
     }
 
-    private static void measure(DemoSite demo, List<PicturePane> panes, int seconds) throws Exception {
+    private static void measure(DemoSite demo, List<PicturePane> panes, int seconds, Metronome bare) throws Exception {
         OperatingSystemMXBean machine = (OperatingSystemMXBean) ManagementFactory.getOperatingSystemMXBean();
         Samples pulses = new Samples();
+        List<long[]> gaps = java.util.Collections.synchronizedList(new ArrayList<>());
         AnimationTimer timer = new AnimationTimer() {
             private long before;
 
@@ -85,11 +90,13 @@ final class PanesBench {
                 long at = System.nanoTime();
                 if (before != 0) {
                     pulses.add((at - before) / 1e6);
+                    gaps.add(new long[] {before, at});
                 }
                 before = at;
             }
         };
         Platform.runLater(timer::start);
+        long pausedBefore = paused();
         Map<String, Long> threadsBefore = threads();
         long cpuBefore = machine.getProcessCpuTime();
         long framesBefore = panes.stream().mapToLong(PicturePane::frames).sum();
@@ -116,6 +123,30 @@ final class PanesBench {
                 pulses.percentile(99.9),
                 pulses.percentile(100),
                 pulses.percentile(50));
+        System.out.println("  " + bare.words() + "; collectors paused " + (paused() - pausedBefore) + " ms in all");
+        Samples undisturbed = new Samples();
+        long slow = 0;
+        long taken = 0;
+        for (long[] gap : gaps) {
+            double millis = (gap[1] - gap[0]) / 1e6;
+            boolean withheld = bare.withheld(gap[0], gap[1]) >= millis / 2;
+            boolean isSlow = millis > SLOW;
+            slow += isSlow ? 1 : 0;
+            taken += isSlow && withheld ? 1 : 0;
+            if (!isSlow || !withheld) {
+                undisturbed.add(millis);
+            }
+        }
+        System.out.printf(
+                Locale.ROOT,
+                "  %d of %d pulses took more than %.0f ms (%.2f %%); during %d of those the host withheld a processor for half of the time or more; without them p99.9 is %.0f ms, longest %.0f ms%n",
+                slow,
+                pulses.count(),
+                SLOW,
+                100.0 * slow / pulses.count(),
+                taken,
+                undisturbed.percentile(99.9),
+                undisturbed.percentile(100));
         Map<String, Long> after = threads();
         Map<String, Double> shares = new HashMap<>();
         after.forEach((name, cpu) ->
@@ -125,6 +156,13 @@ final class PanesBench {
                 .limit(8)
                 .forEach(e -> System.out.printf(Locale.ROOT, "  %-28s %.2f cores%n", e.getKey(), e.getValue()));
         System.out.println("  encoding " + demo.site().recorders().get(0).encoding() + " cameras");
+    }
+
+    /** Milliseconds that collectors have stopped the process for. */
+    private static long paused() {
+        return ManagementFactory.getGarbageCollectorMXBeans().stream()
+                .mapToLong(java.lang.management.GarbageCollectorMXBean::getCollectionTime)
+                .sum();
     }
 
     private static String group(String name) {

@@ -46,6 +46,7 @@ final class FrameDecoder implements AutoCloseable {
     private int sourceWidth;
     private int sourceHeight;
     private int sourceFormat;
+    private int[] pixels = {};
 
     FrameDecoder() {
         AVCodec codec = avcodec_find_decoder(AV_CODEC_ID_H264);
@@ -67,7 +68,7 @@ final class FrameDecoder implements AutoCloseable {
      * Decodes the next frame in order.
      *
      * @param width wanted width in pixels, or 0 to decode without making a picture
-     * @return nothing if the frame is damaged or no picture was wanted
+     * @return a picture whose pixels are good until the next one is decoded; nothing if the frame is damaged or no picture was wanted
      */
     Optional<Picture> decode(EncodedFrame frame, int width) {
         av_new_packet(packet, frame.data().length);
@@ -100,13 +101,15 @@ final class FrameDecoder implements AutoCloseable {
                 decoded.height(),
                 new PointerPointer<>(scaled),
                 scaled.linesize());
-        int[] argb = new int[w * h];
+        if (pixels.length != w * h) {
+            pixels = new int[w * h];
+        }
         int stride = scaled.linesize(0) / 4;
         IntPointer source = new IntPointer(scaled.data(0));
         for (int y = 0; y < h; y++) {
-            source.position((long) y * stride).get(argb, y * w, w);
+            source.position((long) y * stride).get(pixels, y * w, w);
         }
-        return new Picture(w, h, argb, frame.at());
+        return new Picture(w, h, pixels, frame.at());
     }
 
     private void prepare(int w, int h) {

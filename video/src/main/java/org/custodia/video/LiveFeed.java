@@ -38,6 +38,9 @@ final class LiveFeed implements AutoCloseable {
     private volatile InputStream open;
     private volatile boolean closed;
     private volatile PictureState state = new PictureState.Connecting();
+    /** Held while the pixels of the last picture are changed or read. */
+    private final Object decoding = new Object();
+
     private volatile Picture last;
     private volatile Instant lastFrame = Instant.MIN;
 
@@ -46,7 +49,7 @@ final class LiveFeed implements AutoCloseable {
         /** How many pixels wide the picture is shown; 0 when nobody can see it just now. */
         int width();
 
-        /** A frame, on the feed's thread; must return quickly. */
+        /** A frame, whose pixels are used again for the next; must return quickly. */
         void frame(Picture picture);
 
         void state(PictureState state);
@@ -64,9 +67,10 @@ final class LiveFeed implements AutoCloseable {
     void add(Viewer viewer) {
         viewers.add(viewer);
         viewer.state(state);
-        Picture shown = last;
-        if (shown != null && state instanceof PictureState.Live) {
-            viewer.frame(shown);
+        synchronized (decoding) {
+            if (last != null && state instanceof PictureState.Live) {
+                viewer.frame(last);
+            }
         }
     }
 
@@ -141,21 +145,28 @@ final class LiveFeed implements AutoCloseable {
             if (!synced) {
                 continue;
             }
-            int width = viewers.stream().mapToInt(Viewer::width).max().orElse(0);
-            Optional<Picture> picture = decoder.decode(frame, width);
-            lastFrame = clock.instant();
-            if (picture.isPresent()) {
-                any = true;
-                last = picture.get();
-                set(new PictureState.Live());
-                for (Viewer viewer : viewers) {
-                    if (viewer.width() > 0) {
-                        viewer.frame(picture.get());
-                    }
-                }
-            }
+            any |= show(frame, decoder);
         }
         return any;
+    }
+
+    private boolean show(EncodedFrame frame, FrameDecoder decoder) {
+        int width = viewers.stream().mapToInt(Viewer::width).max().orElse(0);
+        synchronized (decoding) {
+            Optional<Picture> picture = decoder.decode(frame, width);
+            lastFrame = clock.instant();
+            if (picture.isEmpty()) {
+                return false;
+            }
+            last = picture.get();
+            set(new PictureState.Live());
+            for (Viewer viewer : viewers) {
+                if (viewer.width() > 0) {
+                    viewer.frame(last);
+                }
+            }
+            return true;
+        }
     }
 
     private void keep(EncodedFrame frame) {

@@ -84,6 +84,7 @@ public final class Playback implements AutoCloseable {
 
     /** Told of frames and of how it goes, on the playback's own thread; must return quickly. */
     public interface Listener {
+        /** A frame; its pixels are used again for the next. */
         void frame(Picture picture);
 
         void status(Status status);

@@ -94,7 +94,8 @@ final class TsReader implements AutoCloseable {
             }
             target.put(bytes, 0, n);
             return n;
-        } catch (IOException | RuntimeException e) {
+        } catch (IOException | RuntimeException | Error e) {
+            // Nothing may be thrown out of a native call: it would end the process.
             return AVERROR_EOF;
         }
     }

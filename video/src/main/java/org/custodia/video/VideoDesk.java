@@ -23,13 +23,19 @@ public final class VideoDesk implements AutoCloseable {
 
     private final Function<SystemId, Optional<RecorderLink>> recorders;
     private final Clock clock;
+    private final Duration linger;
     private final Map<CameraId, LiveFeed> feeds = new HashMap<>();
     private final Map<CameraId, Long> idleSince = new HashMap<>();
     private final Stills stills;
     private final ScheduledExecutorService housekeeping;
 
     public VideoDesk(Function<SystemId, Optional<RecorderLink>> recorders, Clock clock) {
+        this(recorders, clock, LINGER);
+    }
+
+    VideoDesk(Function<SystemId, Optional<RecorderLink>> recorders, Clock clock, Duration linger) {
         this.recorders = recorders;
+        this.linger = linger;
         this.clock = clock;
         this.stills = new Stills(recorders, this::feed, clock);
         this.housekeeping = Executors.newSingleThreadScheduledExecutor(r -> {
@@ -50,7 +56,7 @@ public final class VideoDesk implements AutoCloseable {
      * Looks at a camera live.
      *
      * @param width how many pixels wide it is shown, asked for each frame; 0 while nobody can see it
-     * @param frames told each frame, on a thread of the video's; must return quickly
+     * @param frames told each frame, whose pixels are used again for the next; must return quickly
      * @param states told of changes, likewise
      */
     public Look live(
@@ -146,7 +152,7 @@ public final class VideoDesk implements AutoCloseable {
                     return false;
                 }
                 long since = idleSince.computeIfAbsent(entry.getKey(), c -> now);
-                if (now - since < LINGER.toNanos()) {
+                if (now - since < linger.toNanos()) {
                     return false;
                 }
                 idleSince.remove(entry.getKey());

@@ -30,9 +30,13 @@ public final class PicturePane extends Region {
     private final Label reason = new Label();
     private final VBox words = new VBox(2, title, reason);
     private final Pixels pixels = new Pixels();
-    private final AtomicReference<Picture> next = new AtomicReference<>();
+    /** Held while a frame is handed from the video's thread to that of the screen. */
+    private final Object handover = new Object();
+
     private final AtomicReference<PictureState> nextState = new AtomicReference<>();
     private final Runnable apply;
+    private Picture next;
+    private int[] spare = {};
     private volatile int shownWidth;
     private volatile long frames;
     private Camera camera;
@@ -107,7 +111,9 @@ public final class PicturePane extends Region {
         recorded = on;
         stop();
         view.setImage(null);
-        next.set(null);
+        synchronized (handover) {
+            next = null;
+        }
         if (!on) {
             state = new PictureState.Connecting();
         }
@@ -118,9 +124,16 @@ public final class PicturePane extends Region {
         showWords();
     }
 
-    /** A frame, from any thread. */
+    /** A frame, from any thread; what it holds is copied. */
     public void frame(Picture picture) {
-        next.set(picture);
+        synchronized (handover) {
+            int size = picture.argb().length;
+            if (spare.length != size) {
+                spare = new int[size];
+            }
+            System.arraycopy(picture.argb(), 0, spare, 0, size);
+            next = new Picture(picture.width(), picture.height(), spare, picture.at());
+        }
         frames++;
         apply.run();
     }
@@ -141,16 +154,30 @@ public final class PicturePane extends Region {
             state = newState;
             showWords();
         }
-        Picture picture = next.getAndSet(null);
-        if (picture != null) {
-            javafx.scene.image.Image image = pixels.update(picture);
-            if (view.getImage() != image) {
-                view.setImage(image);
-                requestLayout();
-            }
+        Optional<Instant> at = takeFrame();
+        if (at.isPresent()) {
             words.setVisible(false);
-            showTag(picture.at());
+            showTag(at.get());
         }
+    }
+
+    /** Puts the newest frame on the screen; nothing if there is none since the last. */
+    private Optional<Instant> takeFrame() {
+        javafx.scene.image.Image image;
+        Instant at;
+        synchronized (handover) {
+            if (next == null) {
+                return Optional.empty();
+            }
+            image = pixels.update(next);
+            at = next.at();
+            next = null;
+        }
+        if (view.getImage() != image) {
+            view.setImage(image);
+            requestLayout();
+        }
+        return Optional.of(at);
     }
 
     private void showTag(Instant at) {

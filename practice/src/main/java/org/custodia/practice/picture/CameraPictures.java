@@ -46,14 +46,18 @@ public final class CameraPictures {
         this.scenes = scenes;
     }
 
+    /** Something to draw on, 640 by 360 pixels of RGB; it can be drawn on again and again. */
+    public static BufferedImage canvas() {
+        return new BufferedImage(W, H, BufferedImage.TYPE_INT_RGB);
+    }
+
     /**
-     * The picture at a true time.
+     * Draws the picture at a true time.
      *
      * @param shown what the recorder's clock shows then, in milliseconds since 1970
-     * @return 640 by 360 pixels of RGB
+     * @param image one that {@link #canvas} gave; all of it is drawn anew
      */
-    public BufferedImage at(PracticeCamera camera, long millis, long shown) {
-        BufferedImage image = new BufferedImage(W, H, BufferedImage.TYPE_INT_RGB);
+    public void draw(PracticeCamera camera, long millis, long shown, BufferedImage image) {
         int[] rgb = ((DataBufferInt) image.getRaster().getDataBuffer()).getData();
         List<Visit> visits = scenes.visits(camera.door().id(), millis);
         int light = light(camera, millis, !visits.isEmpty());
@@ -77,7 +81,6 @@ public final class CameraPictures {
         g.dispose();
         Digits.draw(rgb, W, 8, 6, STAMP.format(Instant.ofEpochMilli(shown)) + "." + shown % 1000 / 100);
         TimeStrip.write(rgb, W, H, shown);
-        return image;
     }
 
     /** The enrolled photo of somebody. */
@@ -116,7 +119,7 @@ public final class CameraPictures {
                 return known;
             }
         }
-        BufferedImage image = new BufferedImage(W, H, BufferedImage.TYPE_INT_RGB);
+        BufferedImage image = canvas();
         Graphics2D g = image.createGraphics();
         g.setRenderingHint(RenderingHints.KEY_ANTIALIASING, RenderingHints.VALUE_ANTIALIAS_ON);
         boolean inside = camera.view() == 'i';

@@ -1,5 +1,6 @@
 package org.custodia.practice.recorder;
 
+import java.awt.image.BufferedImage;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.time.Clock;
@@ -9,6 +10,7 @@ import java.util.List;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.LinkedBlockingQueue;
 import java.util.concurrent.TimeUnit;
+import org.custodia.practice.picture.CameraPictures;
 import org.custodia.practice.place.PracticeCamera;
 import org.custodia.practice.timeline.Timeline;
 
@@ -52,6 +54,7 @@ public final class LiveCamera implements AutoCloseable {
     private void encode() {
         try (H264Encoder encoder =
                 new H264Encoder(PracticeCamera.WIDTH, PracticeCamera.HEIGHT, Recorder.FPS, Recorder.FPS)) {
+            BufferedImage canvas = CameraPictures.canvas();
             long shown = Recorder.taken(camera, recorder.time().toEpochMilli());
             while (!Thread.currentThread().isInterrupted()) {
                 long wait = shown - recorder.time().toEpochMilli();
@@ -62,13 +65,11 @@ public final class LiveCamera implements AutoCloseable {
                 boolean lost = timeline.scenes()
                                 .lostSince(camera.id(), recorder.clock().trueAt(shown))
                         >= 0;
-                if (lost
-                        || !publish(
-                                lost
-                                        ? null
-                                        : new Picture(
-                                                encoder.encode(Recorder.pixels(recorder.draw(camera, shown))),
-                                                shown))) {
+                if (lost) {
+                    return;
+                }
+                recorder.draw(camera, shown, canvas);
+                if (!publish(new Picture(encoder.encode(Recorder.pixels(canvas)), shown))) {
                     return;
                 }
                 // A machine that is busy skips pictures rather than fall behind.

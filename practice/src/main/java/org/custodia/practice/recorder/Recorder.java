@@ -104,9 +104,9 @@ public final class Recorder implements AutoCloseable {
         }
     }
 
-    /** The picture at a time shown by the recorder's clock, rounded down to a picture that was taken. */
-    BufferedImage draw(PracticeCamera camera, long shown) {
-        return pictures.at(camera, clock().trueAt(shown), shown);
+    /** Draws what a camera saw at a time shown by the recorder's clock. */
+    void draw(PracticeCamera camera, long shown, BufferedImage canvas) {
+        pictures.draw(camera, clock().trueAt(shown), shown, canvas);
     }
 
     /** The last time at or before one at which a camera took a picture; no two cameras need be in step. */
@@ -123,7 +123,8 @@ public final class Recorder implements AutoCloseable {
     public Still still(PracticeCamera camera, Instant at, int width) throws NoPictureException {
         long shown = taken(camera, at.toEpochMilli());
         check(camera, shown);
-        BufferedImage image = draw(camera, shown);
+        BufferedImage image = CameraPictures.canvas();
+        draw(camera, shown, image);
         int w = Math.max(64, Math.min(width, PracticeCamera.WIDTH));
         BufferedImage scaled = image;
         if (w < PracticeCamera.WIDTH) {
@@ -188,12 +189,14 @@ public final class Recorder implements AutoCloseable {
         long last = taken(camera, to.toEpochMilli());
         try (H264Encoder encoder = new H264Encoder(PracticeCamera.WIDTH, PracticeCamera.HEIGHT, FPS, FPS);
                 TsWriter ts = new TsWriter(out, PracticeCamera.WIDTH, PracticeCamera.HEIGHT)) {
+            BufferedImage canvas = CameraPictures.canvas();
             for (long shown = first; shown <= last; shown += STEP) {
                 awaitReady(shown);
                 if (timeline.scenes().lostSince(camera.id(), clock().trueAt(shown)) >= 0) {
                     return;
                 }
-                ts.write(encoder.encode(pixels(draw(camera, shown))), shown - first);
+                draw(camera, shown, canvas);
+                ts.write(encoder.encode(pixels(canvas)), shown - first);
             }
         }
     }

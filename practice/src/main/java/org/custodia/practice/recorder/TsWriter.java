@@ -19,6 +19,7 @@ import static org.bytedeco.ffmpeg.global.avutil.av_free;
 import static org.bytedeco.ffmpeg.global.avutil.av_malloc;
 import static org.bytedeco.ffmpeg.global.avutil.av_opt_set;
 
+import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.OutputStream;
 import org.bytedeco.ffmpeg.avcodec.AVPacket;
@@ -42,14 +43,14 @@ final class TsWriter implements AutoCloseable {
     /** Held so that the native side never calls into something that was collected. */
     private final Write_packet_Pointer_BytePointer_int callback;
 
-    private IOException failure;
+    private final ByteArrayOutputStream made = new ByteArrayOutputStream(BUFFER);
 
     TsWriter(OutputStream out, int width, int height) throws IOException {
         this.out = out;
         this.callback = new Write_packet_Pointer_BytePointer_int() {
             @Override
             public int call(Pointer opaque, BytePointer data, int size) {
-                return send(data, size);
+                return keep(data, size);
             }
         };
         format = new AVFormatContext(null);
@@ -71,16 +72,12 @@ final class TsWriter implements AutoCloseable {
         }
     }
 
-    private int send(BytePointer data, int size) {
-        try {
-            byte[] bytes = new byte[size];
-            data.get(bytes);
-            out.write(bytes);
-            return size;
-        } catch (IOException e) {
-            failure = e;
-            return -1;
-        }
+    /** Only keeps what the muxer made: an exception that left a native call would end the whole process. */
+    private int keep(BytePointer data, int size) {
+        byte[] bytes = new byte[size];
+        data.get(bytes);
+        made.writeBytes(bytes);
+        return size;
     }
 
     /**
@@ -102,12 +99,11 @@ final class TsWriter implements AutoCloseable {
         // A second call without a packet makes the muxer let go of what it holds back.
         av_write_frame(format, (AVPacket) null);
         avio_flush(io);
-        if (failure != null) {
-            throw failure;
-        }
         if (result < 0) {
-            throw new IOException("the stream broke");
+            throw new IOException("a picture could not be wrapped");
         }
+        made.writeTo(out);
+        made.reset();
         out.flush();
     }
 

@@ -57,7 +57,8 @@ public final class PracticeServer implements AutoCloseable {
         app.exception(IOException.class, (e, ctx) -> abort(ctx));
         app.exception(UncheckedIOException.class, (e, ctx) -> abort(ctx));
         app.error(HttpStatus.NOT_FOUND, ctx -> {
-            if (ctx.contentType() == null || !ctx.contentType().startsWith("application/json")) {
+            String answered = ctx.res().getContentType();
+            if (answered == null || !answered.startsWith("application/json")) {
                 Answers.problem(ctx, 404, "there is nothing at this address");
             }
         });
