@@ -2,13 +2,9 @@ package org.custodia.app;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
 import java.util.Set;
-import java.util.concurrent.TimeoutException;
-import java.util.function.Supplier;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
@@ -19,84 +15,9 @@ import org.custodia.core.access.Verdict;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
-import org.custodia.core.site.DoorId;
-import org.custodia.desktop.shell.ConsoleWindow;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeAll;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
-import org.testfx.api.FxRobot;
-import org.testfx.api.FxToolkit;
 
-/** The real interface on the real practice site, offscreen. */
-class ConsoleTest {
-    private static final DoorId LOBBY = new DoorId("tidewater/staff-lobby");
-    private static final DoorId BAY = new DoorId("tidewater/loading-bay");
-
-    @TempDir
-    Path directory;
-
-    private final FxRobot robot = new FxRobot();
-    private Rig rig;
-    private Console console;
-    private ConsoleWindow window;
-
-    @BeforeAll
-    static void toolkit() throws TimeoutException {
-        Console.offscreen();
-        FxToolkit.registerPrimaryStage();
-    }
-
-    @BeforeEach
-    void open() throws Exception {
-        Files.createDirectories(directory.resolve("console"));
-        Files.writeString(
-                directory.resolve("console/settings.json"),
-                "{\"doors\":[\"tidewater/staff-lobby\",\"tidewater/loading-bay\",\"tidewater/vault-ante\"],"
-                        + "\"spanSeconds\":120,\"dark\":true,\"scale\":100,\"width\":1280,\"height\":800}");
-        rig = new Rig(directory).withHub().connected();
-        console = new Console(rig.hub, "Sternwick Museum", true, Rig.OPERATOR);
-        window = console.window();
-        Rig.await().until(() -> fx(() -> window.shell().watch().strips().size() >= 3));
-    }
-
-    @AfterEach
-    void close() {
-        console.close();
-        rig.close();
-    }
-
-    private static <T> T fx(Supplier<T> task) {
-        return Snapshots.onFx(task);
-    }
-
-    private Set<Node> all(String selector) {
-        return fx(() -> Set.copyOf(window.scene().getRoot().lookupAll(selector)));
-    }
-
-    private boolean shows(String selector, String text) {
-        return fx(() -> all(selector).stream()
-                .anyMatch(n ->
-                        n instanceof Label l && l.isVisible() && l.getText().contains(text)));
-    }
-
-    /** The strip of a door, as a node. */
-    private Node strip(String name) {
-        return fx(() -> all(".strip").stream()
-                .filter(n -> name.equals(n.getAccessibleText()))
-                .findFirst()
-                .orElseThrow());
-    }
-
-    private Set<Node> cards(String door) {
-        return fx(() -> Set.copyOf(strip(door).lookupAll(".card")));
-    }
-
-    private void present(String door, String badge) {
-        rig.happen("{'act':'present','door':'" + door + "','badge':'" + badge + "'}");
-    }
-
+class ConsoleTest extends ConsoleFixture {
     @Test
     void a_badge_presented_by_http_appears_on_the_strip_the_doorstep_and_in_arrivals() {
         present("staff-lobby", "20153");

@@ -41,6 +41,10 @@ public final class PicturePane extends Region {
     private volatile long frames;
     private Camera camera;
     private String name = "";
+    private String tagWords = "";
+    /** What is said where there is no room for the camera's name. */
+    private String tagShort = "";
+
     private ZoneId zone = ZoneId.of("UTC");
     private VideoDesk.Look look;
     private PictureState state = new PictureState.Connecting();
@@ -59,6 +63,7 @@ public final class PicturePane extends Region {
         getChildren().addAll(view, words, tag);
         this.apply = org.custodia.desktop.Work.conflated(this::apply);
         setMinSize(0, 0);
+        widthProperty().addListener((o, a, b) -> fitTag());
     }
 
     /**
@@ -184,12 +189,21 @@ public final class PicturePane extends Region {
         String when = recorded ? EventWords.exact(at, zone) : EventWords.clock(at, zone);
         String how = recorded ? "recorded" : state instanceof PictureState.Stalled ? "stopped at" : "live";
         String text = name + " · " + how + " " + when;
-        if (!text.equals(tag.getText())) {
-            tag.setText(text);
+        if (!text.equals(tagWords)) {
+            tagWords = text;
+            tagShort = how + " " + when;
             setAccessibleText(text);
-            requestLayout();
+            fitTag();
         }
         tag.setVisible(true);
+    }
+
+    private void fitTag() {
+        tag.setText(tagWords);
+        if (tag.prefWidth(-1) > getWidth() - 8) {
+            tag.setText(tagShort);
+        }
+        requestLayout();
     }
 
     /** Says in words why there is no picture. */

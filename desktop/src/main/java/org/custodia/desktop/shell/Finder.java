@@ -21,7 +21,6 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.custodia.core.access.Credential;
 import org.custodia.core.access.Person;
-import org.custodia.core.door.DoorWords;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
@@ -83,8 +82,7 @@ final class Finder extends VBox {
         this.work = work;
         this.theme = theme;
         this.actions = actions;
-        getStyleClass().add("panel");
-        setMaxSize(880, 520);
+        getStyleClass().addAll("panel", "finder");
         words.setPromptText("A person, a door, a badge number, a view, or a time such as 14:30 or yesterday 9");
         words.setAccessibleText("Find");
         words.textProperty().addListener((o, a, b) -> search());
@@ -130,8 +128,7 @@ final class Finder extends VBox {
         VBox.setVgrow(eventList, Priority.ALWAYS);
         VBox right = new VBox(6, eventsTitle, eventList);
         HBox.setHgrow(right, Priority.ALWAYS);
-        results.setMinWidth(360);
-        results.setMaxWidth(360);
+        results.getStyleClass().add("results");
         HBox both = new HBox(14, results, right);
         VBox.setVgrow(both, Priority.ALWAYS);
         Label hint = new Label("Enter opens, Tab goes to the events, Enter there plays one, Esc closes");
@@ -299,6 +296,10 @@ final class Finder extends VBox {
             when.setMinWidth(Region.USE_PREF_SIZE);
             box = new HBox(9, when, mark, what);
             box.setAlignment(Pos.CENTER_LEFT);
+            // As wide as the list, so that long words end in dots and nothing has to be scrolled sideways.
+            box.setMinWidth(0);
+            box.setPrefWidth(1);
+            what.setMinWidth(0);
             setContentDisplay(ContentDisplay.GRAPHIC_ONLY);
         }
 
@@ -311,10 +312,11 @@ final class Finder extends VBox {
             }
             EventWords w = watch.words();
             var zone = watch.zone();
-            String day = DoorWords.clock(event.time(), watch.now(), zone);
-            when.setText(day.length() > 5 ? day : EventWords.clock(event.time(), zone));
+            when.setText(EventWords.dated(event.time(), watch.now(), zone));
             mark.show(Kinds.entry(event.kind()).priority());
-            what.setText(w.subject(event) + " · " + w.place(event) + " · " + w.result(event, null));
+            // What was found stands above the list already.
+            boolean somebody = results.getSelectionModel().getSelectedItem() instanceof Found.Somebody;
+            what.setText((somebody ? w.place(event) : w.subject(event)) + " · " + w.result(event, null));
             setAccessibleText(when.getText() + ", " + what.getText());
             setGraphic(box);
         }

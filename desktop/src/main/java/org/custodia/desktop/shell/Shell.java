@@ -3,6 +3,8 @@ package org.custodia.desktop.shell;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import javafx.animation.Animation;
@@ -42,6 +44,9 @@ import org.custodia.desktop.watch.WatchView;
 /** The console around its views. */
 public final class Shell extends StackPane implements AutoCloseable {
     private static final DateTimeFormatter DATE = DateTimeFormatter.ofPattern("EEE d MMM", Locale.ENGLISH);
+    /** Every part of the top bar is rounded up to whole pixels. */
+    private static final double ROUNDING = 12;
+
     private static final long RESTING_NANOS = 3_000_000_000L;
 
     private final Services services;
@@ -65,6 +70,10 @@ public final class Shell extends StackPane implements AutoCloseable {
     private final Tooltip linkTip = new Tooltip();
     private final Tooltip clockTip = new Tooltip();
     private final Timeline ticker;
+    private final HBox topBar = new HBox();
+    /** What the top bar does without where it is too narrow, in this order. */
+    private final List<Node> dispensable = new ArrayList<>();
+
     private long pointerMoved;
     private long unread;
     private Instant unreadAsked = Instant.MIN;
@@ -81,8 +90,10 @@ public final class Shell extends StackPane implements AutoCloseable {
         this.watch = new WatchModel(services, settings, work, this::nobodyPoints);
         this.watchView = new WatchView(watch, theme, work, this::overlay);
         bars.getChildren().addAll(topBar(), troubleBar(), lookBackBar());
+        frame.setMinSize(0, 0);
         frame.setTop(bars);
         frame.setLeft(spine());
+        watchView.setMinSize(0, 0);
         frame.setCenter(watchView);
         veil.getStyleClass().add("veil");
         veil.setVisible(false);
@@ -145,9 +156,30 @@ public final class Shell extends StackPane implements AutoCloseable {
         Label operator = new Label(services.actor().name());
         operator.setMinWidth(Region.USE_PREF_SIZE);
         operator.setTooltip(new Tooltip("Signed in at " + services.actor().desk()));
-        HBox bar = new HBox(product, site, find, gap, link, clockWords, clock, date, operator);
-        bar.getStyleClass().add("top-bar");
-        return bar;
+        topBar.getChildren().addAll(product, site, find, gap, link, clockWords, clock, date, operator);
+        topBar.getStyleClass().add("top-bar");
+        // It fits itself into the window, and must not widen it.
+        topBar.setMinWidth(0);
+        dispensable.addAll(List.of(clockWords, site, operator, date));
+        topBar.widthProperty().addListener((o, a, b) -> fitTopBar());
+        return topBar;
+    }
+
+    private void fitTopBar() {
+        double room = topBar.getWidth()
+                - topBar.getInsets().getLeft()
+                - topBar.getInsets().getRight()
+                + topBar.getSpacing()
+                - ROUNDING;
+        double needed = topBar.getChildren().stream()
+                .mapToDouble(n -> n.minWidth(-1) + topBar.getSpacing())
+                .sum();
+        for (Node node : dispensable) {
+            boolean fits = needed <= room;
+            node.setVisible(fits);
+            node.setManaged(fits);
+            needed -= fits ? 0 : node.minWidth(-1) + topBar.getSpacing();
+        }
     }
 
     private Node spine() {
@@ -169,7 +201,7 @@ public final class Shell extends StackPane implements AutoCloseable {
         Button day = new Button();
         day.getStyleClass().add("spine-item");
         Runnable name = () -> day.setText(theme.now().dark() ? "Day theme" : "Night theme");
-        theme.tokens().addListener((o, a, b) -> name.run());
+        theme.looks().addListener((o, a, b) -> name.run());
         name.run();
         day.setWrapText(true);
         day.setTextAlignment(javafx.scene.text.TextAlignment.CENTER);
@@ -236,6 +268,7 @@ public final class Shell extends StackPane implements AutoCloseable {
         Health.Line links = Health.links(
                 services.links().get(), watch.liveStates(), services.sites().get(), now, unread);
         linkMark.show(links.priority());
+        linkMark.setManaged(links.priority() != org.custodia.core.event.Priority.NONE);
         set(linkWords, links.words());
         linkWords.getStyleClass().removeAll("caution", "muted");
         linkWords
@@ -245,6 +278,7 @@ public final class Shell extends StackPane implements AutoCloseable {
         Health.Line clocks = Health.clocks(services.clocks());
         set(clockWords, clocks.words());
         clockTip.setText(clocks.details().strip());
+        fitTopBar();
         Optional<String> trouble = services.trouble().get().or(() -> notice).filter(t -> !t.equals(dismissed));
         trouble.ifPresent(t -> set(troubleWords, t));
         troubleBar.setVisible(trouble.isPresent());

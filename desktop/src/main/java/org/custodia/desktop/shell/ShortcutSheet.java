@@ -5,13 +5,13 @@ import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
+import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 
 /** The sheet of all keys. */
 final class ShortcutSheet extends VBox {
     ShortcutSheet(Runnable close) {
-        getStyleClass().add("panel");
-        setMaxSize(620, 560);
+        getStyleClass().addAll("panel", "key-sheet");
         Label title = new Label("Keys");
         title.getStyleClass().add("title");
         GridPane grid = new GridPane();
@@ -28,7 +28,7 @@ final class ShortcutSheet extends VBox {
             }
             Label keys = new Label(s.keys());
             keys.getStyleClass().addAll("figures", "strong");
-            keys.setMinWidth(110);
+            keys.setMinWidth(Region.USE_PREF_SIZE);
             grid.add(keys, 0, row);
             grid.add(new Label(s.words()), 1, row++);
         }

@@ -1,6 +1,7 @@
 package org.custodia.desktop.shell;
 
 import java.util.List;
+import java.util.stream.Stream;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyCodeCombination;
 import javafx.scene.input.KeyCombination;
@@ -26,10 +27,11 @@ public final class Shortcuts {
     /**
      * One key.
      *
+     * @param combinations all that do it; none for what is handled elsewhere
      * @param keys as shown
      * @param where where it works
      */
-    public record Shortcut(KeyCombination combination, String keys, String words, String where, Does does) {}
+    public record Shortcut(List<KeyCombination> combinations, String keys, String words, String where, Does does) {}
 
     public static final List<Shortcut> ALL = List.of(
             key("Ctrl+K", "Find people, doors, views, a time", Does.FIND, KeyCode.K, KeyCombination.CONTROL_DOWN),
@@ -40,8 +42,9 @@ public final class Shortcuts {
             key("F1", "This sheet", Does.HELP, KeyCode.F1),
             key("F9", "Night or day theme", Does.THEME, KeyCode.F9),
             key("F11", "Full screen", Does.FULL_SCREEN, KeyCode.F11),
-            key("Ctrl+Plus", "Larger text", Does.LARGER, KeyCode.EQUALS, KeyCombination.CONTROL_DOWN),
-            key("Ctrl+Minus", "Smaller text", Does.SMALLER, KeyCode.MINUS, KeyCombination.CONTROL_DOWN),
+            // Where plus is, and whether it needs Shift, differs by keyboard.
+            control("Ctrl+Plus", "Larger text", Does.LARGER, KeyCode.PLUS, KeyCode.EQUALS, KeyCode.ADD),
+            control("Ctrl+Minus", "Smaller text", Does.SMALLER, KeyCode.MINUS, KeyCode.SUBTRACT),
             local("Enter", "Play the newest event, or the one chosen", "On a strip, in Arrivals"),
             local("← →", "From still to still", "On a strip"),
             local("L", "Let through", "On a strip"),
@@ -56,17 +59,25 @@ public final class Shortcuts {
     private Shortcuts() {}
 
     private static Shortcut key(String keys, String words, Does does, KeyCode code, KeyCombination.Modifier... with) {
-        return new Shortcut(new KeyCodeCombination(code, with), keys, words, "Everywhere", does);
+        return new Shortcut(List.of(new KeyCodeCombination(code, with)), keys, words, "Everywhere", does);
+    }
+
+    private static Shortcut control(String keys, String words, Does does, KeyCode... codes) {
+        List<KeyCombination> all = Stream.of(codes)
+                .<KeyCombination>map(
+                        c -> new KeyCodeCombination(c, KeyCombination.CONTROL_DOWN, KeyCombination.SHIFT_ANY))
+                .toList();
+        return new Shortcut(all, keys, words, "Everywhere", does);
     }
 
     private static Shortcut local(String keys, String words, String where) {
-        return new Shortcut(null, keys, words, where, Does.LOCAL);
+        return new Shortcut(List.of(), keys, words, where, Does.LOCAL);
     }
 
     /** What a key press means everywhere, or {@link Does#LOCAL} if nothing. */
     static Does of(KeyEvent event) {
         return ALL.stream()
-                .filter(s -> s.combination() != null && s.combination().match(event))
+                .filter(s -> s.combinations().stream().anyMatch(c -> c.match(event)))
                 .map(Shortcut::does)
                 .findFirst()
                 .orElse(Does.LOCAL);

@@ -1,5 +1,7 @@
 package org.custodia.desktop.theme;
 
+import javafx.beans.InvalidationListener;
+import javafx.beans.WeakInvalidationListener;
 import javafx.scene.canvas.Canvas;
 import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.paint.Color;
@@ -13,12 +15,15 @@ import org.custodia.core.door.LockMode;
  */
 public final class DoorSign extends Canvas {
     private final Theme theme;
+    private final double size;
+    private final InvalidationListener looks = o -> draw();
     private DoorState state = DoorState.UNKNOWN;
 
     public DoorSign(Theme theme, double size) {
         super(size, size);
         this.theme = theme;
-        theme.tokens().addListener((o, a, b) -> draw());
+        this.size = size;
+        theme.looks().addListener(new WeakInvalidationListener(looks));
         draw();
     }
 
@@ -32,7 +37,9 @@ public final class DoorSign extends Canvas {
     private void draw() {
         GraphicsContext g = getGraphicsContext2D();
         Tokens t = theme.now();
-        double s = getWidth();
+        double s = theme.px(size);
+        setWidth(s);
+        setHeight(s);
         g.clearRect(0, 0, s, s);
         Color colour =
                 state.forcedSince().isPresent() ? t.urgent() : state.heldSince().isPresent() ? t.caution() : t.ink();

@@ -1,17 +1,23 @@
 package org.custodia.desktop.theme;
 
+import javafx.beans.InvalidationListener;
+import javafx.beans.WeakInvalidationListener;
 import javafx.scene.canvas.Canvas;
 import org.custodia.core.event.Priority;
 
 /** A priority's shape as a node of its own. */
 public final class PriorityMark extends Canvas {
     private final Theme theme;
+    private final double size;
+    private final InvalidationListener looks = o -> draw();
     private Priority priority = Priority.NONE;
 
     public PriorityMark(Theme theme, double size) {
         super(size, size);
         this.theme = theme;
-        theme.tokens().addListener((o, a, b) -> draw());
+        this.size = size;
+        theme.looks().addListener(new WeakInvalidationListener(looks));
+        draw();
     }
 
     public void show(Priority value) {
@@ -24,6 +30,8 @@ public final class PriorityMark extends Canvas {
     }
 
     private void draw() {
+        setWidth(theme.px(size));
+        setHeight(theme.px(size));
         getGraphicsContext2D().clearRect(0, 0, getWidth(), getHeight());
         Marks.draw(getGraphicsContext2D(), priority, getWidth() / 2, getHeight() / 2, getWidth() / 2 - 1, theme.now());
     }

@@ -18,12 +18,17 @@ public final class Theme {
     /** Text scales there are, in per cent. */
     public static final List<Integer> SCALES = List.of(100, 115, 130, 150, 175);
 
-    private static final List<String> FONTS = List.of(
-            "B612-Regular.otf", "B612-Bold.otf", "B612-Italic.otf", "B612Mono-Regular.otf", "B612Mono-Bold.otf");
+    private static final List<String> FONTS = List.of("B612-Regular.otf", "B612-Bold.otf", "B612-Italic.otf");
 
-    private final ReadOnlyObjectWrapper<Tokens> tokens = new ReadOnlyObjectWrapper<>(Tokens.NIGHT);
+    private final ReadOnlyObjectWrapper<Looks> looks = new ReadOnlyObjectWrapper<>(new Looks(Tokens.NIGHT, 100));
     private Scene scene;
-    private int scale = 100;
+
+    /**
+     * What is in force.
+     *
+     * @param scale of text and all that holds text, in per cent
+     */
+    public record Looks(Tokens tokens, int scale) {}
 
     static {
         for (String name : FONTS) {
@@ -42,47 +47,51 @@ public final class Theme {
     }
 
     public void dark(boolean dark) {
-        tokens.set(dark ? Tokens.NIGHT : Tokens.DAY);
+        looks.set(new Looks(dark ? Tokens.NIGHT : Tokens.DAY, scale()));
         apply();
     }
 
     /** Text size in per cent, one of {@link #SCALES}. */
     public void scale(int percent) {
-        scale = SCALES.contains(percent) ? percent : 100;
+        looks.set(new Looks(now(), SCALES.contains(percent) ? percent : 100));
         apply();
     }
 
     public int scale() {
-        return scale;
+        return looks.get().scale();
+    }
+
+    /** A length on the screen, given for a scale of 100, at the scale in force; whole pixels. */
+    public double px(double at100) {
+        return Math.rint(at100 * scale() / 100);
     }
 
     public Tokens now() {
-        return tokens.get();
+        return looks.get().tokens();
     }
 
-    public ReadOnlyObjectProperty<Tokens> tokens() {
-        return tokens.getReadOnlyProperty();
+    /** For those who draw by hand. What comes and goes listens weakly: the theme lives as long as the window. */
+    public ReadOnlyObjectProperty<Looks> looks() {
+        return looks.getReadOnlyProperty();
     }
 
     /** The font, at the text scale. Its figures all have one width, so times line up. */
     public Font font(double size) {
-        return Font.font("B612", size * scale / 100);
+        return Font.font("B612", size * scale() / 100);
     }
 
     private void apply() {
         Application.setUserAgentStylesheet(
-                tokens.get().dark()
-                        ? new PrimerDark().getUserAgentStylesheet()
-                        : new PrimerLight().getUserAgentStylesheet());
+                now().dark() ? new PrimerDark().getUserAgentStylesheet() : new PrimerLight().getUserAgentStylesheet());
         if (scene == null) {
             return;
         }
-        String size = String.format(Locale.ROOT, ".root{-fx-font-size:%.2fpx;}", 13.5 * scale / 100);
+        String size = String.format(Locale.ROOT, ".root{-fx-font-size:%.2fpx;}", 13.5 * scale() / 100);
         scene.getStylesheets()
                 .setAll(
-                        data(tokens.get().css() + size),
+                        data(now().css() + size),
                         Theme.class.getResource("custodia.css").toExternalForm());
-        scene.setFill(tokens.get().ground());
+        scene.setFill(now().ground());
     }
 
     private static String data(String css) {

@@ -102,7 +102,8 @@ final class ArrivalsView extends VBox {
         head.getStyleClass().add("arrivals-head");
         empty.getStyleClass().add("empty");
         list.setPlaceholder(empty);
-        list.setFixedCellSize(ROW * Math.max(1, theme.scale() / 108.0));
+        list.setFixedCellSize(theme.px(ROW));
+        theme.looks().addListener((o, a, b) -> list.setFixedCellSize(theme.px(ROW)));
         list.setCellFactory(v -> new Row());
         list.setAccessibleText("Arrivals");
         list.setOnMouseClicked(e -> {

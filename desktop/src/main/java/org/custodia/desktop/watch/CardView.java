@@ -28,8 +28,8 @@ import org.custodia.video.Stills;
 
 /** A still with the name and time beneath it; more than one event makes it a counted stack. */
 final class CardView extends Region {
-    static final double STILL = 54;
-    static final double HEIGHT = STILL + 36;
+    private static final double STILL = 54;
+    private static final double HEIGHT = STILL + 36;
 
     private final Services services;
     private final Theme theme;
@@ -69,6 +69,11 @@ final class CardView extends Region {
                 e.consume();
             }
         });
+    }
+
+    /** How high cards are at a theme's scale. */
+    static double height(Theme theme) {
+        return theme.px(HEIGHT);
     }
 
     StripLayout.Card card() {
@@ -120,7 +125,7 @@ final class CardView extends Region {
         services.video()
                 .stills()
                 .still(w.camera().id(), w.camera().recorder(), w.at(), w.crop(), (int)
-                        Math.round(STILL * 1.4 * theme.scale() / 100))
+                        Math.round(theme.px(STILL) * 1.4))
                 .whenComplete((still, failure) -> Platform.runLater(() -> take(asked, event, still, failure)));
     }
 
@@ -183,30 +188,30 @@ final class CardView extends Region {
 
     @Override
     protected double computePrefWidth(double height) {
-        return StripLayout.CARD - 4;
+        return theme.px(StripLayout.CARD) - 4;
     }
 
     @Override
     protected double computePrefHeight(double width) {
-        return HEIGHT;
+        return height(theme);
     }
 
     @Override
     protected void layoutChildren() {
         double w = getWidth();
+        double high = theme.px(STILL);
         image.setPreserveRatio(true);
-        image.setFitHeight(STILL);
+        image.setFitHeight(high);
         image.setFitWidth(w - 4);
         image.relocate(2, 2);
-        double iw = image.getImage() == null
-                ? STILL * 0.86
-                : image.getLayoutBounds().getWidth();
+        double iw =
+                image.getImage() == null ? high * 0.86 : image.getLayoutBounds().getWidth();
         for (int i = 0; i < behind.length; i++) {
-            behind[i].resizeRelocate(2 + 4 * (i + 1), 2 - Math.min(2, i + 1), iw, STILL - 2);
+            behind[i].resizeRelocate(2 + 4 * (i + 1), 2 - Math.min(2, i + 1), iw, high - 2);
         }
-        missing.resizeRelocate(2, 2, w - 4, STILL);
+        missing.resizeRelocate(2, 2, w - 4, high);
         mark.relocate(iw - 10, 0);
-        who.resizeRelocate(2, STILL + 2, w, 17);
-        when.resizeRelocate(2, STILL + 18, w, 16);
+        who.resizeRelocate(2, high + 2, w, theme.px(17));
+        when.resizeRelocate(2, high + theme.px(18), w, theme.px(16));
     }
 }

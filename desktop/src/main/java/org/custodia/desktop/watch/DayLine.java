@@ -32,12 +32,15 @@ final class DayLine extends VBox {
     private static final Duration SLICE = Duration.ofMinutes(6);
     private static final double HEIGHT = 46;
     private static final double BASE = 30;
+    /** Room that an hour's letters need. */
+    private static final double MOST_LETTERS = 44;
+
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEEE d MMMM", Locale.ENGLISH);
 
     private final WatchModel watch;
     private final Theme theme;
     private final Work work;
-    private final Canvas canvas = new Canvas(100, HEIGHT);
+    private final Canvas canvas = new Canvas(100, 10);
     private final Region holder = new Region();
     private final Label title = new Label();
     private final Label hint = new Label("drag the marker to look back");
@@ -65,7 +68,7 @@ final class DayLine extends VBox {
         now.getStyleClass().add("secondary");
         for (Button b : new Button[] {earlier, later}) {
             b.getStyleClass().add("quiet");
-            b.setStyle("-fx-min-height: 20px; -fx-padding: 0 7 0 7;");
+            b.setStyle("-fx-min-height: 1.5em; -fx-padding: 0 7 0 7;");
         }
         earlier.setAccessibleText("Day before");
         later.setAccessibleText("Day after");
@@ -73,8 +76,6 @@ final class DayLine extends VBox {
         later.setOnAction(e -> turn(1));
         HBox head = new HBox(6, earlier, title, later, gap, hint, key, now);
         head.setAlignment(Pos.CENTER_LEFT);
-        holder.setMinHeight(HEIGHT);
-        holder.setPrefHeight(HEIGHT);
         javafx.scene.layout.StackPane area = new javafx.scene.layout.StackPane(holder, canvas);
         area.setAlignment(Pos.TOP_LEFT);
         area.setMinWidth(0);
@@ -190,16 +191,19 @@ final class DayLine extends VBox {
             return;
         }
         drawn = wanted;
-        g.clearRect(0, 0, w, HEIGHT);
+        double base = theme.px(BASE);
+        holder.setMinHeight(theme.px(HEIGHT));
+        canvas.setHeight(theme.px(HEIGHT));
+        g.clearRect(0, 0, w, theme.px(HEIGHT));
         int count = (int) (Duration.between(dayStart(), dayEnd()).toMillis() / SLICE.toMillis());
         int most = slices.values().stream().mapToInt(Slice::events).max().orElse(1);
         double step = w / count;
         for (int i = 0; i < count; i++) {
             Slice slice = slices.get(i);
             if (slice != null) {
-                double h = Math.max(1.5, (BASE - 11) * Math.sqrt(slice.events() / (double) most));
+                double h = Math.max(1.5, (base - theme.px(11)) * Math.sqrt(slice.events() / (double) most));
                 g.setFill(t.bar());
-                g.fillRect(i * step, BASE - h, Math.max(1, step - 1), h);
+                g.fillRect(i * step, base - h, Math.max(1, step - 1), h);
             }
         }
         double lastX = -20;
@@ -209,30 +213,31 @@ final class DayLine extends VBox {
                 boolean urgent = slice.worst() == org.custodia.core.event.Priority.URGENT;
                 double x = (i + 0.5) * step;
                 if (urgent || x - lastX > 9) {
-                    Marks.draw(g, slice.worst(), x, 6, urgent ? 5 : 4, t);
+                    Marks.draw(g, slice.worst(), x, theme.px(6), theme.px(urgent ? 5 : 4), t);
                     lastX = x;
                 }
             }
         }
         g.setStroke(t.line());
-        g.strokeLine(0, BASE + 0.5, w, BASE + 0.5);
+        g.strokeLine(0, base + 0.5, w, base + 0.5);
         g.setFont(theme.font(12));
         g.setFill(t.muted());
         g.setTextAlign(TextAlignment.CENTER);
         g.setTextBaseline(VPos.CENTER);
-        for (int hour = 2; hour < 24; hour += 2) {
+        int every = w / 12 > theme.px(MOST_LETTERS) ? 2 : w / 6 > theme.px(MOST_LETTERS) ? 4 : 6;
+        for (int hour = every; hour < 24; hour += every) {
             double x = x(day.atTime(hour, 0).atZone(zone()).toInstant());
-            g.strokeLine(x, BASE, x, BASE + 3);
-            g.fillText(String.format("%02d:00", hour), x, BASE + 10);
+            g.strokeLine(x, base, x, base + 3);
+            g.fillText(String.format("%02d:00", hour), x, base + theme.px(10));
         }
         if (!failure.isEmpty() || loading) {
             g.setTextAlign(TextAlignment.LEFT);
             g.setFont(theme.font(12.5));
-            g.fillText(failure.isEmpty() ? "Loading…" : failure, 6, 12);
+            g.fillText(failure.isEmpty() ? "Loading…" : failure, 6, theme.px(12));
         }
         double x = x(watch.shown());
         g.setFill(t.accent());
-        g.fillRect(x - 1.5, 0, 3, BASE + 2);
+        g.fillRect(x - 1.5, 0, 3, base + 2);
         g.fillPolygon(new double[] {x - 7, x + 7, x}, new double[] {0, 0, 9}, 3);
     }
 }

@@ -37,8 +37,7 @@ final class DoorChooser extends VBox {
                     && text(sites, d).toLowerCase(Locale.ROOT).contains(words));
         };
         otherList = new ListView<>(others);
-        getStyleClass().add("panel");
-        setMaxSize(760, 560);
+        getStyleClass().addAll("panel", "door-chooser");
         Label title = new Label("Doors on watch");
         title.getStyleClass().add("title");
         search.setPromptText("Find a door, building or zone");

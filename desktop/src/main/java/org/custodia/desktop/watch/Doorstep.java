@@ -13,6 +13,7 @@ import javafx.scene.control.TextField;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.ToggleGroup;
 import javafx.scene.image.ImageView;
+import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
@@ -31,6 +32,7 @@ import org.custodia.core.site.Door;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.SiteId;
 import org.custodia.desktop.Work;
+import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.picture.Pixels;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
@@ -39,8 +41,11 @@ import org.custodia.video.Stills;
 
 /** Who stands, or just stood, at a door: the enrolled photo and the picture from the door side by side. */
 final class Doorstep extends VBox {
-    private static final double FACE_WIDTH = 132;
-    private static final double FACE_HEIGHT = 152;
+    /** A face's height for its width. */
+    private static final double FACE_SHAPE = 1.15;
+
+    private static final double MOST_FACE_WIDTH = 190;
+    private static final int FETCHED_HEIGHT = 300;
 
     private final WatchModel watch;
     private final Work work;
@@ -56,7 +61,7 @@ final class Doorstep extends VBox {
     private final Label about = new Label();
     private final Label result = new Label();
     private final ToggleGroup verdicts = new ToggleGroup();
-    private final HBox verdictRow = new HBox(6);
+    private final FlowPane verdictRow = new FlowPane(6, 6);
     private final Button follow = new Button("Follow arrivals again");
     private final VBox card = new VBox(6);
     private final Label empty = new Label(
@@ -71,16 +76,20 @@ final class Doorstep extends VBox {
 
         Face() {
             getStyleClass().add("face");
-            setMinSize(FACE_WIDTH, FACE_HEIGHT);
-            setMaxSize(FACE_WIDTH, FACE_HEIGHT);
             words.getStyleClass().add("muted");
             words.setWrapText(true);
             words.setTextAlignment(javafx.scene.text.TextAlignment.CENTER);
-            words.setMaxWidth(FACE_WIDTH - 12);
             view.setPreserveRatio(true);
-            view.setFitWidth(FACE_WIDTH);
-            view.setFitHeight(FACE_HEIGHT);
             getChildren().addAll(words, view);
+        }
+
+        void fit(double width) {
+            double height = Math.rint(width * FACE_SHAPE);
+            setMinSize(width, height);
+            setMaxSize(width, height);
+            words.setMaxWidth(width - 12);
+            view.setFitWidth(width);
+            view.setFitHeight(height);
         }
 
         void show(Picture picture) {
@@ -137,6 +146,15 @@ final class Doorstep extends VBox {
         empty.getStyleClass().add("empty");
         place.getStyleClass().add("strong");
         setMinHeight(Region.USE_PREF_SIZE);
+        setMinWidth(0);
+        Runnable fit = () -> {
+            double inside = getWidth() - getInsets().getLeft() - getInsets().getRight();
+            double face = Math.max(60, Math.min(MOST_FACE_WIDTH, Math.floor((inside - faces.getSpacing()) / 2)));
+            enrolled.fit(face);
+            atDoor.fit(face);
+        };
+        widthProperty().addListener((o, a, b) -> fit.run());
+        insetsProperty().addListener((o, a, b) -> fit.run());
         getChildren().addAll(note, head, empty, card);
         watch.doorstep().addListener((o, a, b) -> refresh());
         watch.newestCommand().addListener((o, a, b) -> b.ifPresent(note::progressed));
@@ -160,11 +178,12 @@ final class Doorstep extends VBox {
         EventWords words = watch.words();
         boolean refused = event.kind().equals(Kinds.REFUSED);
         mark.show(Kinds.entry(event.kind()).priority());
+        mark.setManaged(Kinds.entry(event.kind()).priority() != org.custodia.core.event.Priority.NONE);
         ZoneId zone =
                 event.door().map(d -> watch.services().sites().get().zoneOf(d)).orElse(watch.zone());
         title.setText(refused ? "Refused" : "Granted");
         place.setText(words.place(event));
-        when.setText(EventWords.clock(event.time(), zone));
+        when.setText(EventWords.dated(event.time(), watch.now(), zone));
         Optional<Person> person = words.person(event);
         name.setText(person.map(Person::name).orElse(words.subject(event)));
         String badge = event.credential().map(c -> "badge " + c).orElse("");
@@ -200,7 +219,7 @@ final class Doorstep extends VBox {
                 () -> watch.services()
                         .people()
                         .photo(person.get().id())
-                        .map(jpeg -> Stills.picture(jpeg, (int) (FACE_HEIGHT * 1.5))),
+                        .map(jpeg -> Stills.picture(jpeg, FETCHED_HEIGHT)),
                 picture -> {
                     if (asked.equals(shown)) {
                         picture.ifPresentOrElse(enrolled::show, () -> enrolled.say("no photo on file"));
@@ -223,7 +242,7 @@ final class Doorstep extends VBox {
         watch.services()
                 .video()
                 .stills()
-                .still(w.camera().id(), w.camera().recorder(), w.at(), w.crop(), (int) (FACE_HEIGHT * 1.5))
+                .still(w.camera().id(), w.camera().recorder(), w.at(), w.crop(), FETCHED_HEIGHT)
                 .whenComplete((still, failure) -> Platform.runLater(() -> {
                     if (!asked.equals(shown)) {
                         return;
@@ -238,7 +257,16 @@ final class Doorstep extends VBox {
                         atDoor.say(
                                 cause instanceof Stills.PendingException p
                                         ? "still being written, ready at " + EventWords.clock(p.readyAt(), zone)
-                                        : String.valueOf(cause.getMessage()));
+                                        : PicturePane.why(
+                                                watch.services()
+                                                        .video()
+                                                        .footage(
+                                                                w.camera().id(),
+                                                                w.camera().recorder(),
+                                                                w.at()),
+                                                String.valueOf(cause.getMessage()),
+                                                zone,
+                                                watch.now()));
                     }
                 }));
     }

@@ -21,6 +21,7 @@ import org.custodia.core.site.SiteModel;
 
 /** Says what an event was, for lists and strips. */
 public final class EventWords {
+    private static final DateTimeFormatter DATED = DateTimeFormatter.ofPattern("d MMM HH:mm:ss", Locale.ENGLISH);
     private static final DateTimeFormatter SECONDS = DateTimeFormatter.ofPattern("HH:mm:ss", Locale.ROOT);
     private static final DateTimeFormatter TENTHS = DateTimeFormatter.ofPattern("HH:mm:ss.S", Locale.ROOT);
 
@@ -34,6 +35,13 @@ public final class EventWords {
 
     public static String clock(Instant t, ZoneId zone) {
         return SECONDS.format(t.atZone(zone));
+    }
+
+    /** A clock time, with the date where it is not the day of {@code reference}. */
+    public static String dated(Instant t, Instant reference, ZoneId zone) {
+        boolean sameDay =
+                t.atZone(zone).toLocalDate().equals(reference.atZone(zone).toLocalDate());
+        return (sameDay ? SECONDS : DATED).format(t.atZone(zone));
     }
 
     /** With tenths of a second. */

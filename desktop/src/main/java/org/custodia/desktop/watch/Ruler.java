@@ -16,15 +16,23 @@ final class Ruler extends Region {
     private static final double HEIGHT = 22;
 
     private final Theme theme;
-    private final Canvas canvas = new Canvas(10, HEIGHT);
+    private final Canvas canvas = new Canvas(10, 10);
     private List<Object> drawn = List.of();
 
     Ruler(Theme theme) {
         this.theme = theme;
         getStyleClass().add("ruler");
         getChildren().add(canvas);
-        setMinHeight(HEIGHT);
-        setMaxHeight(HEIGHT);
+    }
+
+    @Override
+    protected double computePrefHeight(double width) {
+        return theme.px(HEIGHT);
+    }
+
+    @Override
+    protected double computeMinHeight(double width) {
+        return theme.px(HEIGHT);
     }
 
     /**
@@ -45,27 +53,32 @@ final class Ruler extends Region {
             return;
         }
         drawn = wanted;
+        double h = theme.px(HEIGHT);
         canvas.setWidth(w);
+        if (canvas.getHeight() != h) {
+            canvas.setHeight(h);
+            requestLayout();
+        }
         GraphicsContext g = canvas.getGraphicsContext2D();
-        g.clearRect(0, 0, w, HEIGHT);
+        g.clearRect(0, 0, w, h);
         g.setTextBaseline(VPos.CENTER);
         g.setFont(theme.font(12.5));
         g.setFill(theme.now().muted());
         g.setTextAlign(TextAlignment.LEFT);
-        g.fillText("Door", 14, HEIGHT / 2);
+        g.fillText("Door", 14, h / 2);
         g.setFont(theme.font(12.5));
         g.setTextAlign(TextAlignment.CENTER);
         TimeAxis axis = new TimeAxis(end, span, Math.max(1, laneWidth));
         for (TimeAxis.Line line : axis.lines(zone)) {
-            double x = StripView.DOOR_WIDTH + line.x();
-            if (line.x() > 30 && line.x() < laneWidth - 52) {
-                g.fillText(line.label(), x, HEIGHT / 2);
+            double x = StripView.doorWidth(theme) + line.x();
+            if (line.x() > theme.px(30) && line.x() < laneWidth - theme.px(52)) {
+                g.fillText(line.label(), x, h / 2);
             }
         }
-        double edge = StripView.DOOR_WIDTH + laneWidth;
+        double edge = StripView.doorWidth(theme) + laneWidth;
         g.setFill(theme.now().accent());
         g.setTextAlign(TextAlignment.LEFT);
-        g.fillText(live ? "now" : EventWords.clock(end, zone), edge + 6, HEIGHT / 2);
-        g.fillRect(edge - 1, 0, 2, HEIGHT);
+        g.fillText(live ? "now" : EventWords.clock(end, zone), edge + 6, h / 2);
+        g.fillRect(edge - 1, 0, 2, h);
     }
 }

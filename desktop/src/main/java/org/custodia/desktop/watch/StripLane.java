@@ -23,8 +23,7 @@ import org.custodia.desktop.theme.Tokens;
 
 /** The recent past of one door on the common time axis: ticks, stills on leaders, bars for the leaf standing open. */
 final class StripLane extends Region {
-    static final double HEIGHT = 122;
-
+    private static final double HEIGHT = 122;
     private static final double BAR_TOP = HEIGHT - 13;
     private static final double BAR_HEIGHT = 8;
 
@@ -48,9 +47,11 @@ final class StripLane extends Region {
         empty.getStyleClass().add("muted");
         empty.setMouseTransparent(true);
         getChildren().addAll(canvas, empty);
-        setMinHeight(HEIGHT);
-        setPrefHeight(HEIGHT);
-        setMaxHeight(HEIGHT);
+    }
+
+    /** How high strips are at a theme's scale. */
+    static double height(Theme theme) {
+        return theme.px(HEIGHT);
     }
 
     /**
@@ -119,14 +120,31 @@ final class StripLane extends Region {
     }
 
     @Override
+    protected double computeMinHeight(double width) {
+        return height(theme);
+    }
+
+    @Override
+    protected double computePrefHeight(double width) {
+        return height(theme);
+    }
+
+    @Override
+    protected double computeMaxHeight(double width) {
+        return height(theme);
+    }
+
+    @Override
     protected void layoutChildren() {
         double w = Math.max(1, getWidth());
-        if (canvas.getWidth() != w) {
+        double h = height(theme);
+        if (canvas.getWidth() != w || canvas.getHeight() != h) {
             canvas.setWidth(w);
+            canvas.setHeight(h);
             draw();
         }
-        empty.autosize();
-        empty.relocate((w - empty.getWidth()) / 2, HEIGHT / 2 - 12);
+        empty.resize(Math.min(w, empty.prefWidth(-1)), empty.prefHeight(-1));
+        empty.relocate((w - empty.getWidth()) / 2, (h - empty.getHeight()) / 2);
     }
 
     private void draw() {
@@ -134,22 +152,22 @@ final class StripLane extends Region {
         GraphicsContext g = canvas.getGraphicsContext2D();
         Tokens t = theme.now();
         double w = canvas.getWidth();
-        g.clearRect(0, 0, w, HEIGHT);
+        double h = height(theme);
+        g.clearRect(0, 0, w, h);
         g.setStroke(t.line().deriveColor(0, 1, 1, 0.6));
         g.setLineWidth(1);
         for (TimeAxis.Line line : axis.lines(zone)) {
             double x = Math.round(line.x()) + 0.5;
-            g.strokeLine(x, 0, x, HEIGHT);
+            g.strokeLine(x, 0, x, h);
         }
         bars(g, axis, t);
-        List<StripLayout.Card> placed =
-                StripLayout.place(data.items(), axis, StripLayout.CARD * Math.max(1, theme.scale() / 108.0));
+        List<StripLayout.Card> placed = StripLayout.place(data.items(), axis, theme.px(StripLayout.CARD));
         ticks(g, axis, t, placed);
         playhead.ifPresent(at -> {
             double x = axis.x(at);
             g.setStroke(t.accent());
             g.setLineWidth(2);
-            g.strokeLine(x, 0, x, HEIGHT);
+            g.strokeLine(x, 0, x, h);
         });
         place(placed);
         boolean nothing = data.items().isEmpty() && data.openings().isEmpty();
@@ -162,6 +180,8 @@ final class StripLane extends Region {
     }
 
     private void bars(GraphicsContext g, TimeAxis axis, Tokens t) {
+        double top = theme.px(BAR_TOP);
+        double high = theme.px(BAR_HEIGHT);
         for (Opening o : data.openings()) {
             double from = Math.max(0, axis.x(o.start()));
             double to = o.end().map(axis::x).orElse(axis.width());
@@ -170,24 +190,28 @@ final class StripLane extends Region {
             }
             double width = Math.max(3, Math.min(axis.width(), to) - from);
             g.setFill(o.forced() ? t.urgent() : t.bar());
-            g.fillRect(from, BAR_TOP, width, BAR_HEIGHT);
+            g.fillRect(from, top, width, high);
             if (!o.forced() && o.heldAt().isPresent()) {
                 double held = Math.max(from, axis.x(o.heldAt().get()));
                 g.setFill(t.caution());
-                g.fillRect(held, BAR_TOP, Math.max(3, from + width - held), BAR_HEIGHT);
-                Marks.draw(g, Priority.CAUTION, Math.max(6, Math.min(axis.width() - 7, held)), BAR_TOP - 8, 6, t);
+                g.fillRect(held, top, Math.max(3, from + width - held), high);
+                Marks.draw(
+                        g, Priority.CAUTION, Math.max(6, Math.min(axis.width() - 7, held)), top - high, theme.px(6), t);
             }
             if (o.forced()) {
-                Marks.draw(g, Priority.URGENT, Math.max(7, Math.min(axis.width() - 8, from)), BAR_TOP - 8, 7, t);
+                Marks.draw(
+                        g, Priority.URGENT, Math.max(7, Math.min(axis.width() - 8, from)), top - high, theme.px(7), t);
             }
         }
     }
 
     private void ticks(GraphicsContext g, TimeAxis axis, Tokens t, List<StripLayout.Card> placed) {
+        double top = theme.px(BAR_TOP);
+        double high = theme.px(BAR_HEIGHT);
         g.setLineWidth(1);
         g.setStroke(t.faint());
         for (StripLayout.Card card : placed) {
-            g.strokeLine(card.x() + 24, CardView.HEIGHT + 1, card.tickX(), BAR_TOP - 6);
+            g.strokeLine(card.x() + theme.px(24), CardView.height(theme) + 1, card.tickX(), top - 6);
         }
         for (StripItem item : data.items()) {
             double x = Math.min(axis.width() - 1, axis.x(item.at()));
@@ -196,9 +220,9 @@ final class StripLane extends Region {
             }
             g.setStroke(item.still() ? t.ink() : t.muted());
             g.setLineWidth(item.still() ? 2 : 1);
-            g.strokeLine(x, BAR_TOP - (item.still() ? 7 : 2), x, BAR_TOP + BAR_HEIGHT);
+            g.strokeLine(x, top - (item.still() ? 7 : 2), x, top + high);
             if (item.priority() == Priority.NOTE) {
-                Marks.draw(g, Priority.NOTE, x, BAR_TOP - 8, 6, t);
+                Marks.draw(g, Priority.NOTE, x, top - high, theme.px(6), t);
             }
         }
     }
@@ -214,8 +238,7 @@ final class StripLane extends Region {
                 fresh.add(view);
             }
             view.show(card, zone);
-            double width = StripLayout.CARD * Math.max(1, theme.scale() / 108.0) - 4;
-            view.resize(width, CardView.HEIGHT);
+            view.resize(theme.px(StripLayout.CARD) - 4, CardView.height(theme));
             view.relocate(Math.round(card.x()), 1);
             kept.put(key, view);
         }

@@ -12,7 +12,7 @@ import org.custodia.core.event.Priority;
  * and every tick keeps its own shape, so that nothing with a priority is ever hidden.
  */
 public final class StripLayout {
-    /** Room a card takes, with the gap. */
+    /** Room a card takes, with the gap, at a text scale of 100. */
     public static final double CARD = 88;
     /** How far a card may stand to the left or right of its best place. */
     public static final double MOST_SHIFT = 76;
@@ -45,7 +45,7 @@ public final class StripLayout {
         return place(items, axis, CARD);
     }
 
-    /** Cards for items in order of time, each taking a width. */
+    /** Cards for items in order of time, each taking a width; all other lengths go with it. */
     public static List<Card> place(List<StripItem> items, TimeAxis axis, double card) {
         List<Card> cards = new ArrayList<>();
         double limit = axis.width();
@@ -55,9 +55,9 @@ public final class StripLayout {
             if (!item.still() || tick < 0) {
                 continue;
             }
-            double best = tick - STILL_MIDDLE;
+            double best = tick - STILL_MIDDLE * card / CARD;
             double x = Math.min(best, limit - card);
-            boolean tooFar = best - x > MOST_SHIFT && !cards.isEmpty();
+            boolean tooFar = best - x > MOST_SHIFT * card / CARD && !cards.isEmpty();
             boolean noRoom = Math.max(0, x) + card > limit + 0.001 && !cards.isEmpty();
             if (tooFar || noRoom) {
                 Card last = cards.get(cards.size() - 1);

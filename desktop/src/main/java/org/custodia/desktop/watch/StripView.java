@@ -45,8 +45,8 @@ import org.custodia.desktop.theme.Theme;
 
 /** One door as a strip: its state at the left, its recent past in the middle, its picture at the right. */
 final class StripView extends VBox {
-    static final double DOOR_WIDTH = 198;
-    static final double PICTURE_WIDTH = 212;
+    private static final double DOOR_WIDTH = 198;
+    private static final double PICTURE_WIDTH = 212;
 
     private static final Duration PROGRESS_SHOWN = Duration.ofSeconds(8);
     private static final Duration FAILURE_SHOWN = Duration.ofSeconds(40);
@@ -71,6 +71,8 @@ final class StripView extends VBox {
     private DoorCommand firstCommand;
     private Instant stillAsked = Instant.EPOCH;
     private boolean seen;
+    private final Label name = new Label();
+    private final VBox side = new VBox();
 
     /**
      * @param played told when something begins to be played here, or with nothing when it ends
@@ -88,9 +90,6 @@ final class StripView extends VBox {
         getStyleClass().add("strip");
         setFocusTraversable(true);
         setAccessibleText(strip.door().name());
-        pane.setMinSize(PICTURE_WIDTH, StripLane.HEIGHT);
-        pane.setPrefSize(PICTURE_WIDTH, StripLane.HEIGHT);
-        pane.setMaxSize(PICTURE_WIDTH, StripLane.HEIGHT);
         HBox row = new HBox(doorSide(), lane, pane);
         HBox.setHgrow(lane, Priority.ALWAYS);
         lane.setMinWidth(0);
@@ -116,11 +115,10 @@ final class StripView extends VBox {
     }
 
     private VBox doorSide() {
-        Label name = new Label(strip.door().name());
+        name.setText(strip.door().name());
         name.getStyleClass().add("door-name");
         name.setWrapText(true);
         name.setMinHeight(Region.USE_PREF_SIZE);
-        name.setMaxHeight(40);
         Region gap = new Region();
         HBox.setHgrow(gap, Priority.ALWAYS);
         HBox top = new HBox(8, sign, name, gap, mark);
@@ -143,13 +141,8 @@ final class StripView extends VBox {
         more.getItems().setAll(commands());
         Region room = new Region();
         VBox.setVgrow(room, Priority.ALWAYS);
-        VBox side = new VBox(top, headline, second, progress, room, buttons);
+        side.getChildren().addAll(top, headline, second, progress, room, buttons);
         side.getStyleClass().add("strip-door");
-        side.setMinWidth(DOOR_WIDTH);
-        side.setPrefWidth(DOOR_WIDTH);
-        side.setMaxWidth(DOOR_WIDTH);
-        side.setMinHeight(StripLane.HEIGHT);
-        side.setMaxHeight(StripLane.HEIGHT);
         side.setOnMouseClicked(e -> requestFocus());
         return side;
     }
@@ -164,6 +157,33 @@ final class StripView extends VBox {
         } else {
             pane.none("none is paired with this door");
         }
+    }
+
+    /** How wide the door's side is at a theme's scale. */
+    static double doorWidth(Theme theme) {
+        return theme.px(DOOR_WIDTH);
+    }
+
+    /**
+     * Takes the sizes of the theme's scale.
+     *
+     * @param width of the strip; its picture never takes more than a quarter of it
+     */
+    void fit(double width) {
+        double high = StripLane.height(theme);
+        double picture = Math.min(theme.px(PICTURE_WIDTH), Math.rint(width / 4));
+        if (pane.getMinWidth() == picture && side.getMinHeight() == high) {
+            return;
+        }
+        pane.setMinSize(picture, high);
+        pane.setPrefSize(picture, high);
+        pane.setMaxSize(picture, high);
+        name.setMaxHeight(theme.px(40));
+        double door = doorWidth(theme);
+        side.setMinSize(door, high);
+        side.setPrefSize(door, high);
+        side.setMaxSize(door, high);
+        lane.requestLayout();
     }
 
     StripModel strip() {
@@ -467,7 +487,7 @@ final class StripView extends VBox {
         pairing.flatMap(p -> watch.services().sites().get().camera(p.camera())).ifPresent(camera -> watch.services()
                 .video()
                 .stills()
-                .still(camera.id(), camera.recorder(), shown, Crop.WHOLE, (int) StripLane.HEIGHT)
+                .still(camera.id(), camera.recorder(), shown, Crop.WHOLE, (int) StripLane.height(theme))
                 .whenComplete((still, failure) -> {
                     if (!shown.equals(stillAsked)) {
                         return;

@@ -75,6 +75,7 @@ public final class WatchModel implements AutoCloseable {
     private final java.util.Queue<Event> arrived = new java.util.concurrent.ConcurrentLinkedQueue<>();
     private final Runnable takeArrived;
     private boolean doorstepPinned;
+    private boolean arrivedSeen;
     private Instant statesAt = Instant.MIN;
     private Instant reloadedAt = Instant.MIN;
     private Instant doorstepAsked = Instant.EPOCH;
@@ -324,7 +325,8 @@ public final class WatchModel implements AutoCloseable {
 
     /** Until the first badge arrives, the doorstep shows who came last before the console was opened. */
     private void firstDoorstep(Instant now) {
-        if (doorstep.get().isEmpty() && Duration.between(doorstepAsked, now).compareTo(RELOAD_EVERY) > 0) {
+        boolean waits = !arrivedSeen && moment.get().isLive();
+        if (waits && Duration.between(doorstepAsked, now).compareTo(RELOAD_EVERY) > 0) {
             doorstepAsked = now;
             doorstepOfTheMoment();
         }
@@ -374,6 +376,7 @@ public final class WatchModel implements AutoCloseable {
                 newest = event;
             }
         }
+        arrivedSeen |= newest != null;
         if (newest != null && !doorstepPinned && moment.get().isLive()) {
             doorstep.set(Optional.of(newest));
         }

@@ -33,6 +33,8 @@ import org.custodia.desktop.theme.Theme;
 public final class WatchView extends BorderPane {
     private static final javafx.util.Duration TICK = javafx.util.Duration.millis(250);
     private static final double SIDE = 316;
+    private static final double WIDE_SIDE = 380;
+    private static final double MOST_FOR_SIDE = 0.36;
 
     private final WatchModel watch;
     private final Theme theme;
@@ -83,29 +85,33 @@ public final class WatchView extends BorderPane {
         none.setMaxWidth(Double.MAX_VALUE);
         VBox.setVgrow(scroll, Priority.ALWAYS);
         VBox middle = new VBox(bar, ruler, scroll, dayLine);
-        middle.setMinWidth(0);
+        middle.setMinSize(0, 0);
         VBox side = new VBox(doorstep, arrivals);
         side.getStyleClass().add("side");
-        side.setMinWidth(SIDE);
-        side.setPrefWidth(SIDE);
-        side.setMaxWidth(SIDE);
         VBox.setVgrow(arrivals, Priority.ALWAYS);
+        side.setMinHeight(0);
         setCenter(middle);
         setRight(side);
         watch.strips().addListener((ListChangeListener<StripModel>) c -> arrangeStrips());
         watch.span().addListener((o, a, b) -> tick());
         watch.moment().addListener((o, a, b) -> tick());
-        theme.tokens().addListener((o, a, b) -> tick());
-        widthProperty().addListener((o, a, b) -> side.setPrefWidth(side(b.doubleValue())));
-        widthProperty().addListener((o, a, b) -> side.setMaxWidth(side(b.doubleValue())));
+        theme.looks().addListener((o, a, b) -> tick());
+        Runnable fit = () -> {
+            double wide = sideWidth();
+            side.setMinWidth(wide);
+            side.setPrefWidth(wide);
+            side.setMaxWidth(wide);
+        };
+        widthProperty().addListener((o, a, b) -> fit.run());
+        theme.looks().addListener((o, a, b) -> fit.run());
         ticker = new Timeline(new KeyFrame(TICK, e -> tick()));
         ticker.setCycleCount(Animation.INDEFINITE);
         arrangeStrips();
         ticker.play();
     }
 
-    private static double side(double width) {
-        return width > 1600 ? 380 : SIDE;
+    private double sideWidth() {
+        return Math.min(theme.px(getWidth() > 1600 ? WIDE_SIDE : SIDE), Math.rint(getWidth() * MOST_FOR_SIDE));
     }
 
     private void arrangeStrips() {
@@ -242,7 +248,9 @@ public final class WatchView extends BorderPane {
                 && isVisible()
                 && !(getScene().getWindow() instanceof javafx.stage.Stage s && s.isIconified());
         Bounds viewport = scroll.localToScene(scroll.getBoundsInLocal());
+        double width = scroll.getViewportBounds().getWidth();
         views.values().forEach(v -> {
+            v.fit(width);
             Bounds b = v.localToScene(v.getBoundsInLocal());
             v.seen(windowSeen && b != null && viewport != null && b.intersects(viewport));
             v.tick();

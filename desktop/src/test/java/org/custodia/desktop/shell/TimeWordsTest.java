@@ -43,7 +43,7 @@ class TimeWordsTest {
             assertThat(s.keys()).isNotBlank();
             assertThat(s.words()).isNotBlank();
         });
-        assertThat(Shortcuts.ALL.stream().map(Shortcuts.Shortcut::combination).filter(java.util.Objects::nonNull))
+        assertThat(Shortcuts.ALL.stream().flatMap(s -> s.combinations().stream()))
                 .doesNotHaveDuplicates();
     }
 }

@@ -1,0 +1,166 @@
+package org.custodia.app;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.List;
+import java.util.TreeSet;
+import javafx.geometry.Bounds;
+import javafx.scene.Node;
+import javafx.scene.control.Button;
+import javafx.scene.control.Labeled;
+import javafx.scene.control.MenuButton;
+import javafx.scene.input.KeyCode;
+import javafx.scene.text.Text;
+import org.custodia.desktop.settings.Settings;
+import org.custodia.desktop.theme.Theme;
+import org.junit.jupiter.api.Test;
+
+/** Themes, sizes of text and window. */
+class ConsoleLooksTest extends ConsoleFixture {
+    /** What an operator must be able to read whole, at every size of text. */
+    private static final List<String> MUST_BE_WHOLE = List.of(
+            ".strip .door-name",
+            ".strip .headline",
+            ".strip .button",
+            ".strip .menu-button",
+            ".top-bar .product",
+            ".top-bar .clock",
+            ".view-bar .button",
+            ".spine .button",
+            ".spine .toggle-button",
+            ".doorstep .verdict",
+            ".day-line .strong");
+
+    private void size(double width, double height, int scale) {
+        fx(() -> {
+            window.stage().setWidth(width);
+            window.stage().setHeight(height);
+            window.theme().scale(scale);
+            return null;
+        });
+    }
+
+    /** Words that are cut off, or stick out of the window. */
+    private TreeSet<String> cutOff() {
+        return fx(() -> {
+            TreeSet<String> cut = new TreeSet<>();
+            for (String selector : MUST_BE_WHOLE) {
+                for (Node node : window.scene().getRoot().lookupAll(selector)) {
+                    if (node instanceof Labeled label && shown(label) && isCut(label)) {
+                        cut.add(selector + " \"" + label.getText() + "\"");
+                    }
+                }
+            }
+            return cut;
+        });
+    }
+
+    private static boolean shown(Node node) {
+        for (Node n = node; n != null; n = n.getParent()) {
+            if (!n.isVisible()) {
+                return false;
+            }
+        }
+        return true;
+    }
+
+    private boolean isCut(Labeled label) {
+        boolean shortened = label.lookup(".text") instanceof Text text
+                && !text.getText().equals(label.getText())
+                && !(label instanceof MenuButton);
+        Bounds b = label.localToScene(label.getBoundsInLocal());
+        boolean outside = b.getMaxX() > window.scene().getWidth() + 0.5 || b.getMinX() < -0.5;
+        return shortened || outside;
+    }
+
+    @Test
+    void nothing_that_must_be_read_is_cut_off_at_any_size_of_text() {
+        present("staff-lobby", "20153");
+        Rig.await().until(() -> !cards("Staff lobby").isEmpty());
+        for (int scale : Theme.SCALES) {
+            size(scale > 130 ? 1920 : 1280, scale > 130 ? 1080 : 800, scale);
+            Rig.await()
+                    .untilAsserted(
+                            () -> assertThat(cutOff()).as("at %d %%", scale).isEmpty());
+        }
+    }
+
+    @Test
+    void strips_grow_with_the_text_and_what_is_in_them_stays_inside() {
+        present("staff-lobby", "20153");
+        Rig.await().until(() -> !cards("Staff lobby").isEmpty());
+        size(1280, 800, 100);
+        Rig.await().until(() -> fx(() -> strip("Staff lobby").getBoundsInLocal().getHeight() < 130));
+        double normal = fx(() -> strip("Staff lobby").getBoundsInLocal().getHeight());
+        size(1920, 1080, 150);
+        Rig.await().until(() -> fx(() -> strip("Staff lobby").getBoundsInLocal().getHeight() > normal * 1.4));
+        Rig.await()
+                .untilAsserted(() -> fx(() -> {
+                    Node strip = strip("Staff lobby");
+                    Bounds outer = strip.localToScene(strip.getBoundsInLocal());
+                    for (Node part : strip.lookupAll(".button, .headline, .card, .picture")) {
+                        if (shown(part)) {
+                            Bounds b = part.localToScene(part.getBoundsInLocal());
+                            assertThat(b.getMaxY()).as(String.valueOf(part)).isLessThanOrEqualTo(outer.getMaxY() + 2);
+                            assertThat(b.getMinY())
+                                    .as(String.valueOf(part))
+                                    .isGreaterThanOrEqualTo(outer.getMinY() - 2);
+                        }
+                    }
+                    return null;
+                }));
+    }
+
+    @Test
+    void a_narrow_window_keeps_what_matters_most_in_the_top_bar() {
+        size(1100, 700, 130);
+        Rig.await().until(() -> fx(() -> window.scene().getWidth() <= 1100));
+        Rig.await().untilAsserted(() -> {
+            assertThat(shows(".top-bar .clock", ":")).isTrue();
+            assertThat(shows(".top-bar .label", "links up")).isTrue();
+            assertThat(cutOff()).filteredOn(w -> w.startsWith(".top-bar")).isEmpty();
+        });
+    }
+
+    @Test
+    void theme_and_text_size_are_turned_by_keys_and_remembered() {
+        robot.type(KeyCode.F9);
+        Rig.await().until(() -> !fx(() -> window.theme().now().dark()));
+        robot.press(KeyCode.CONTROL).type(KeyCode.PLUS).release(KeyCode.CONTROL);
+        Rig.await().until(() -> fx(() -> window.theme().scale()) == 115);
+        Settings.Values kept = Settings.load(rig.data).values();
+        assertThat(kept.dark()).isFalse();
+        assertThat(kept.scale()).isEqualTo(115);
+        robot.press(KeyCode.CONTROL).type(KeyCode.MINUS).release(KeyCode.CONTROL);
+        Rig.await().until(() -> fx(() -> window.theme().scale()) == 100);
+    }
+
+    @Test
+    void the_theme_is_turned_at_the_spine_too() {
+        Button day = labeled(Button.class, ".spine-item", t -> t.equals("Day theme"));
+        robot.clickOn(day);
+        Rig.await().until(() -> fx(day::getText).equals("Night theme"));
+    }
+
+    @Test
+    void the_sheet_of_keys_opens_and_closes_by_keys_and_gives_the_focus_back() {
+        focus("Loading bay");
+        robot.type(KeyCode.F1);
+        Rig.await().until(() -> !all(".key-sheet").isEmpty());
+        robot.type(KeyCode.ESCAPE);
+        Rig.await().until(() -> all(".key-sheet").isEmpty());
+        assertThat(fx(() -> window.scene().getFocusOwner())).isSameAs(strip("Loading bay"));
+    }
+
+    @Test
+    void where_the_window_was_and_how_large_is_remembered() {
+        size(1300, 760, 100);
+        fx(() -> {
+            window.stage().hide();
+            return null;
+        });
+        Settings.Values kept = Settings.load(rig.data).values();
+        assertThat(kept.width()).isEqualTo(1300);
+        assertThat(kept.height()).isEqualTo(760);
+    }
+}
