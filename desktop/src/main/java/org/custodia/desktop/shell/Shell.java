@@ -160,7 +160,7 @@ public final class Shell extends StackPane implements AutoCloseable {
         topBar.getStyleClass().add("top-bar");
         // It fits itself into the window, and must not widen it.
         topBar.setMinWidth(0);
-        dispensable.addAll(List.of(clockWords, site, operator, date));
+        dispensable.addAll(List.of(clockWords, operator, site, date));
         topBar.widthProperty().addListener((o, a, b) -> fitTopBar());
         return topBar;
     }
