@@ -7,6 +7,7 @@ import java.util.Map;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
+import org.custodia.core.event.Kinds;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
@@ -45,7 +46,7 @@ final class EventTranslation {
             throw new WireException("the kind is missing");
         }
         try {
-            Event.Builder b = Event.of(new EventKey(system, w.epoch(), w.seq()), new EventKind(w.kind()), w.time())
+            Event.Builder b = Event.of(new EventKey(system, w.epoch(), w.seq()), Kinds.of(w.kind()), w.time())
                     .received(received, ahead)
                     .door(w.door() == null ? null : new DoorId(local(w.door())))
                     .controller(w.controller() == null ? null : new ControllerId(local(w.controller())))

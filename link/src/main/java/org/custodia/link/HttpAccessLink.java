@@ -174,6 +174,7 @@ public final class HttpAccessLink implements AccessLink {
         measureClock();
         inventory.read(hello.inventory());
         backlog(hello);
+        inventory.fetchPhotos();
         Resume resume = resumeFrom(hello.epoch());
         Snapshot snapshot = requests.get("snapshot", Snapshot.class);
         keep(snapshot);
@@ -204,7 +205,9 @@ public final class HttpAccessLink implements AccessLink {
                 throw new LinkException(0, "the system did not deliver what happened after event " + last);
             }
             List<Event> events = new ArrayList<>(lines.size());
-            lines.forEach(line -> understand(line).ifPresent(events::add));
+            Instant now = clock.instant();
+            Duration ahead = clocks.ahead(system, now);
+            lines.forEach(line -> understand(line, now, ahead).ifPresent(events::add));
             // Numbers have no holes, so a line that cannot be understood still counts.
             long counted = last + lines.size();
             last = Math.max(
@@ -229,9 +232,13 @@ public final class HttpAccessLink implements AccessLink {
 
     private Optional<Event> understand(String raw) {
         Instant now = clock.instant();
+        return understand(raw, now, clocks.ahead(system, now));
+    }
+
+    private Optional<Event> understand(String raw, Instant now, Duration ahead) {
         try {
             WireEvent wire = Wire.read(raw, WireEvent.class);
-            return Optional.of(translation.event(wire, raw, now, clocks.ahead(system, now)));
+            return Optional.of(translation.event(wire, raw, now, ahead));
         } catch (WireException e) {
             intake.keepUnread(system, now, raw, e.getMessage());
             LOG.warn("A message of {} could not be understood and is kept as it came: {}", system, e.getMessage());

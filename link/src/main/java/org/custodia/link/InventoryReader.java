@@ -31,7 +31,7 @@ import org.custodia.wire.AccessMessages.WirePerson;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
-/** Reads an access system's inventory: places first, then people page by page, then photos in the background. */
+/** Reads an access system's inventory: places first, then people page by page; photos, which nobody waits for, in the background. */
 final class InventoryReader {
     private static final Logger LOG = LoggerFactory.getLogger(InventoryReader.class);
     private static final int PAGE = 500;
@@ -42,6 +42,7 @@ final class InventoryReader {
     private final Requests requests;
     private final Inventory target;
     private String version = "";
+    private List<WirePerson> photosOf = List.of();
     private volatile Thread photos;
 
     InventoryReader(SystemId system, Requests requests, Inventory target) {
@@ -56,8 +57,17 @@ final class InventoryReader {
             return;
         }
         places(requests.get("inventory/places", Places.class));
-        List<WirePerson> people = people();
+        photosOf = people();
         version = String.valueOf(newVersion);
+    }
+
+    /** Begins to fetch the photos of those read last; does nothing if that was begun. */
+    void fetchPhotos() {
+        List<WirePerson> people = photosOf;
+        photosOf = List.of();
+        if (people.isEmpty()) {
+            return;
+        }
         close();
         photos = HttpAccessLink.daemon(() -> photos(people), "link " + system + " photos");
         photos.start();

@@ -5,6 +5,7 @@ import com.zaxxer.hikari.HikariDataSource;
 import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.sql.Statement;
 import org.flywaydb.core.Flyway;
 import org.flywaydb.core.api.FlywayException;
 import org.jooq.DSLContext;
@@ -16,6 +17,8 @@ import org.sqlite.SQLiteDataSource;
 /** The SQLite database of a data directory: one connection that writes, several that read. */
 public final class Database implements AutoCloseable {
     private static final int READERS = 4;
+    /** Pages of the write-ahead log (16 MB) before they are copied into the database; a first history writes many. */
+    private static final int CHECKPOINT_PAGES = 4_000;
 
     static {
         System.setProperty("org.jooq.no-logo", "true");
@@ -43,7 +46,8 @@ public final class Database implements AutoCloseable {
         source.setUrl("jdbc:sqlite:" + file);
         try {
             Connection writer = source.getConnection();
-            try {
+            try (Statement pragma = writer.createStatement()) {
+                pragma.execute("PRAGMA wal_autocheckpoint=" + CHECKPOINT_PAGES);
                 migrate(file, source);
                 HikariConfig pool = new HikariConfig();
                 pool.setDataSource(source);

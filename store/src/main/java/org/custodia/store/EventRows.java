@@ -14,7 +14,7 @@ import java.util.Optional;
 import java.util.function.Function;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
-import org.custodia.core.event.EventKind;
+import org.custodia.core.event.Kinds;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
@@ -128,7 +128,7 @@ final class EventRows {
     static Event read(Record r) {
         return Event.of(
                         new EventKey(new SystemId(r.get(SYSTEM)), r.get(EPOCH), r.get(SEQUENCE)),
-                        new EventKind(r.get(KIND)),
+                        Kinds.of(r.get(KIND)),
                         instant(r.get(DEVICE_TIME)))
                 .position(r.get(POSITION))
                 .received(instant(r.get(RECEIVED)), Duration.ofNanos(r.get(CLOCK_AHEAD) * 1000))

@@ -149,8 +149,7 @@ public final class SqlEventLog implements EventLog {
                     .where(TIME.ge(start), TIME.lt(micros(to)))
                     .groupBy(DSL.inline(1), DSL.inline(2))
                     .forEach(r -> {
-                        Priority priority =
-                                Kinds.entry(new EventKind(r.value2())).priority();
+                        Priority priority = Kinds.entry(Kinds.of(r.value2())).priority();
                         result.merge(
                                 r.value1(),
                                 new Slice(r.value3(), priority),

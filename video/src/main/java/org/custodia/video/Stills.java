@@ -21,6 +21,7 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Executor;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.concurrent.RejectedExecutionException;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Function;
 import javax.imageio.ImageIO;
@@ -94,7 +95,12 @@ public final class Stills implements AutoCloseable {
         long ahead = Duration.between(clock.instant(), wanted.at()).toMillis();
         Executor when =
                 ahead > 0 ? CompletableFuture.delayedExecutor(ahead + 120, TimeUnit.MILLISECONDS, workers) : workers;
-        CompletableFuture<Still> result = CompletableFuture.supplyAsync(() -> fetch(wanted, recorder), when);
+        CompletableFuture<Still> result;
+        try {
+            result = CompletableFuture.supplyAsync(() -> fetch(wanted, recorder), when);
+        } catch (RejectedExecutionException e) {
+            return CompletableFuture.failedFuture(new IOException("the program is closing"));
+        }
         running.put(wanted, result);
         result.whenComplete((still, failure) -> {
             // What will be better later is not worth remembering.

@@ -217,6 +217,15 @@ class VideoWithoutPicturesTest {
     }
 
     @Test
+    void a_still_asked_for_at_the_very_end_fails_in_words() {
+        video.close();
+        assertThatThrownBy(() -> video.stills()
+                        .still(CAMERA, RECORDER, T.minusSeconds(9), Crop.WHOLE, 90)
+                        .get())
+                .hasMessageContaining("closing");
+    }
+
+    @Test
     void a_crop_lies_inside_its_picture() {
         assertThatThrownBy(() -> new Crop(0.5, 0, 0.6, 1)).isInstanceOf(IllegalArgumentException.class);
         assertThatThrownBy(() -> new Crop(0, 0, 0, 1)).isInstanceOf(IllegalArgumentException.class);

@@ -57,6 +57,17 @@ public final class Kinds {
         return kind;
     }
 
+    /**
+     * The kind of an identifier, always the same object for one that is known here.
+     *
+     * @throws IllegalArgumentException if it is no identifier of a kind
+     */
+    public static EventKind of(String id) {
+        EventKind kind = new EventKind(id);
+        Entry known = KNOWN.get(kind);
+        return known != null ? known.kind() : kind;
+    }
+
     /** The entry of a kind; for one nobody knows, its own identifier serves as its name. */
     public static Entry entry(EventKind kind) {
         Entry known = KNOWN.get(kind);
