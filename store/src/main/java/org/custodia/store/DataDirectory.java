@@ -5,11 +5,16 @@ import java.io.RandomAccessFile;
 import java.nio.channels.FileLock;
 import java.nio.channels.OverlappingFileLockException;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.FileStore;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.function.ToLongFunction;
 
 /** The directory that holds everything Custodia keeps, claimed by one running program at a time. */
 public final class DataDirectory implements AutoCloseable {
+    /** With less room than this nothing can be opened; more is asked for by the log itself when it writes. */
+    private static final long LEAST_ROOM = 4L * 1024 * 1024;
+
     private final Path path;
     private final RandomAccessFile lockFile;
     private final FileLock lock;
@@ -26,6 +31,15 @@ public final class DataDirectory implements AutoCloseable {
      * @throws DataDirectoryException if it cannot be written, or another program has it
      */
     public static DataDirectory claim(Path path) {
+        return claim(path, DataDirectory::usableSpace);
+    }
+
+    /**
+     * The same with another way to ask how much room there is.
+     *
+     * @param room bytes that can still be written in a directory
+     */
+    static DataDirectory claim(Path path, ToLongFunction<Path> room) {
         try {
             Files.createDirectories(path);
         } catch (IOException e) {
@@ -38,6 +52,13 @@ public final class DataDirectory implements AutoCloseable {
             throw new DataDirectoryException(
                     "The data directory " + path
                             + " is read-only, so nothing that happens could be kept. Make it writable or choose another with --data.",
+                    null);
+        }
+        long free = room.applyAsLong(path);
+        if (free < LEAST_ROOM) {
+            throw new DataDirectoryException(
+                    "The disk that holds the data directory " + path + " is full (" + free / 1024
+                            + " KB are left), so nothing that happens could be kept. Free some space, or choose a directory on another disk with --data.",
                     null);
         }
         Path file = path.resolve("in-use");
@@ -59,6 +80,16 @@ public final class DataDirectory implements AutoCloseable {
                     "The data directory " + path + " could not be claimed (" + e.getMessage()
                             + "). Make it writable or choose another with --data.",
                     e);
+        }
+    }
+
+    private static long usableSpace(Path path) {
+        try {
+            FileStore store = Files.getFileStore(path);
+            return store.getTotalSpace() == 0 ? Long.MAX_VALUE : store.getUsableSpace();
+        } catch (IOException e) {
+            // Where nobody says, writing will show.
+            return Long.MAX_VALUE;
         }
     }
 

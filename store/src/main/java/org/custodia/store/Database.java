@@ -49,6 +49,7 @@ public final class Database implements AutoCloseable {
             try (Statement pragma = writer.createStatement()) {
                 pragma.execute("PRAGMA wal_autocheckpoint=" + CHECKPOINT_PAGES);
                 migrate(file, source);
+                tryWriting(file, writer);
                 HikariConfig pool = new HikariConfig();
                 pool.setDataSource(source);
                 pool.setMaximumPoolSize(READERS);
@@ -63,6 +64,22 @@ public final class Database implements AutoCloseable {
             throw new DataDirectoryException(
                     "The log " + file + " could not be opened: " + e.getMessage()
                             + ". If it is damaged, restore it from a backup or move it away; Custodia does not start with an empty log in its place.",
+                    e);
+        }
+    }
+
+    /**
+     * Writes a trifle, so that a log that can only be read is noticed before anything is lost.
+     *
+     * @throws DataDirectoryException if that fails
+     */
+    static void tryWriting(Path file, Connection writer) {
+        try (Statement statement = writer.createStatement()) {
+            statement.execute("PRAGMA user_version = 1");
+        } catch (SQLException e) {
+            throw new DataDirectoryException(
+                    "The log " + file + " cannot be written (" + e.getMessage()
+                            + "), so nothing that happens could be kept. Make it writable, or choose another directory with --data.",
                     e);
         }
     }

@@ -7,8 +7,13 @@ import static org.junit.jupiter.api.Assumptions.assumeFalse;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.SQLException;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.condition.EnabledOnOs;
+import org.junit.jupiter.api.condition.OS;
 import org.junit.jupiter.api.io.TempDir;
+import org.sqlite.SQLiteConfig;
 
 class DataDirectoryTest {
     @TempDir
@@ -33,12 +38,55 @@ class DataDirectoryTest {
         assertThatThrownBy(() -> DataDirectory.claim(file.resolve("below")))
                 .isInstanceOf(DataDirectoryException.class)
                 .hasMessageContaining("could not be made");
+    }
+
+    /** Nobody may make files there, the superuser neither. */
+    @Test
+    @EnabledOnOs(OS.LINUX)
+    void a_directory_in_which_no_file_can_be_made_is_said() {
+        assertThatThrownBy(() -> DataDirectory.claim(Path.of("/sys")))
+                .isInstanceOf(DataDirectoryException.class)
+                .hasMessageContaining("/sys")
+                .hasMessageContaining("Make it writable or choose another with --data");
+    }
+
+    @Test
+    void a_read_only_directory_is_said() throws IOException {
         Path readOnly = Files.createDirectory(path.resolve("read-only"));
         readOnly.toFile().setWritable(false);
         assumeFalse(Files.isWritable(readOnly), "the superuser writes everywhere");
         assertThatThrownBy(() -> DataDirectory.claim(readOnly))
                 .isInstanceOf(DataDirectoryException.class)
                 .hasMessageContaining("read-only");
+    }
+
+    @Test
+    void a_full_disk_is_said_before_anything_is_written() {
+        assertThatThrownBy(() -> DataDirectory.claim(path, p -> 300_000))
+                .isInstanceOf(DataDirectoryException.class)
+                .hasMessageContaining("is full (292 KB are left)")
+                .hasMessageContaining("Free some space");
+        assertThat(path.resolve("in-use")).doesNotExist();
+        DataDirectory.claim(path, p -> 300_000_000).close();
+    }
+
+    @Test
+    void a_log_that_can_only_be_read_is_said() throws SQLException {
+        try (StoreFixture store = new StoreFixture(path)) {
+            store.intake.accept(StoreFixture.events(1, 3), true).join();
+        }
+        Path file = path.resolve("custodia.db");
+        SQLiteConfig readOnly = new SQLiteConfig();
+        readOnly.setReadOnly(true);
+        try (Connection connection = readOnly.createConnection("jdbc:sqlite:" + file)) {
+            assertThatThrownBy(() -> Database.tryWriting(file, connection))
+                    .isInstanceOf(DataDirectoryException.class)
+                    .hasMessageContaining("custodia.db cannot be written")
+                    .hasMessageContaining("--data");
+        }
+        try (Connection connection = new SQLiteConfig().createConnection("jdbc:sqlite:" + file)) {
+            Database.tryWriting(file, connection);
+        }
     }
 
     @Test
