@@ -17,7 +17,7 @@ public final class DemoSite implements AutoCloseable {
         Clock clock = Main.demoClock(practice, wallClock);
         site = new PracticeSite(practice, clock, 0);
         try {
-            LinksFile links = Main.readLinks(site.linksFile());
+            LinksFile links = LinksFiles.read(site.linksFile());
             siteName = links.site();
             hub = new Hub(directory.resolve("console"), links, clock, Main.demoOperator());
         } catch (RuntimeException e) {

@@ -1,10 +1,8 @@
 package org.custodia.app;
 
 import java.time.Clock;
-import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
@@ -20,13 +18,9 @@ import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.RecorderLink;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.site.Camera;
-import org.custodia.core.site.CameraId;
-import org.custodia.core.site.Crop;
 import org.custodia.core.site.Door;
-import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.PersonId;
-import org.custodia.core.site.Side;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SystemId;
 import org.custodia.link.HttpAccessLink;
@@ -70,6 +64,7 @@ public final class Hub implements AutoCloseable {
      * @throws org.custodia.store.DataDirectoryException if the data directory cannot be used
      */
     public Hub(java.nio.file.Path data, LinksFile links, Clock clock, Actor actor) {
+        List<Pairing> pairings = LinksFiles.pairings(links);
         this.clock = clock;
         this.directory = DataDirectory.claim(data);
         try {
@@ -89,7 +84,6 @@ public final class Hub implements AutoCloseable {
         this.doorDesk = new DoorDesk(intake, log, board, sites, s -> Optional.ofNullable(accessLinks.get(s)), clock);
         this.verdicts = new Verdicts(log, intake, clock);
         this.video = new VideoDesk(s -> Optional.ofNullable(recorderLinks.get(s)), clock);
-        List<Pairing> pairings = links.pairings().stream().map(Hub::pairing).toList();
         doorDesk.closeUnanswered(actor);
         connect(links, pairings, readings);
     }
@@ -138,20 +132,6 @@ public final class Hub implements AutoCloseable {
                 people.keepPhoto(person, version, jpeg);
             }
         };
-    }
-
-    private static Pairing pairing(LinksFile.WirePairing p) {
-        Map<String, Double> f = p.face();
-        Crop face = f == null || f.isEmpty()
-                ? Crop.WHOLE
-                : new Crop(f.get("x"), f.get("y"), f.get("width"), f.get("height"));
-        return new Pairing(
-                new DoorId(p.door()),
-                new CameraId(p.camera()),
-                Side.valueOf(p.side().toUpperCase(Locale.ROOT)),
-                Pairing.View.valueOf(p.view().toUpperCase(Locale.ROOT)),
-                Duration.ofSeconds(p.leadInSeconds()),
-                face);
     }
 
     /** How each link is doing, in the order of the links file. */

@@ -1,9 +1,6 @@
 package org.custodia.app;
 
-import java.io.IOException;
 import java.io.PrintWriter;
-import java.nio.file.Files;
-import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.util.Optional;
@@ -14,8 +11,6 @@ import org.custodia.practice.PracticeClock;
 import org.custodia.practice.PracticeSite;
 import org.custodia.store.DataDirectoryException;
 import org.custodia.wire.LinksFile;
-import org.custodia.wire.Wire;
-import org.custodia.wire.WireException;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -84,19 +79,6 @@ public final class Main implements Runnable {
                 ? Path.of(data)
                 : Path.of(System.getProperty("user.home"), ".local", "share");
         return base.resolve("custodia");
-    }
-
-    static LinksFile readLinks(Path file) {
-        try {
-            return Wire.read(Files.readString(file), LinksFile.class);
-        } catch (NoSuchFileException e) {
-            throw new CannotStartException("There is no links file " + file + ". Name one with --links.");
-        } catch (IOException e) {
-            throw new CannotStartException("The links file " + file + " cannot be read: " + e.getMessage());
-        } catch (WireException e) {
-            throw new CannotStartException("The links file " + file + " cannot be understood: " + e.getMessage()
-                    + ". docs/link-protocol.md shows one.");
-        }
     }
 
     /** What the commands that open a window have in common. */
@@ -176,7 +158,7 @@ public final class Main implements Runnable {
             if (offscreen) {
                 Console.offscreen();
             }
-            LinksFile file = readLinks(links);
+            LinksFile file = LinksFiles.read(links);
             try (Hub hub = new Hub(data, file, Clock.systemUTC(), demoOperator())) {
                 showUntilClosed(hub, Optional.ofNullable(file.site()).orElse("Custodia"), false);
             }

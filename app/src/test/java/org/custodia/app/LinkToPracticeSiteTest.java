@@ -199,7 +199,7 @@ class LinkToPracticeSiteTest {
         rig.hub.close();
         Path wrong = directory.resolve("wrong.json");
         Files.writeString(wrong, Files.readString(rig.site.linksFile()).replace("rig-token", "some-other-token"));
-        rig.hub = new Hub(directory.resolve("other"), Main.readLinks(wrong), rig.clock, Rig.OPERATOR);
+        rig.hub = new Hub(directory.resolve("other"), LinksFiles.read(wrong), rig.clock, Rig.OPERATOR);
         Rig.await().until(() -> rig.hub.links().get(0).state() == LinkStatus.State.DOWN);
         assertThat(rig.hub.links().get(0).problem().orElseThrow())
                 .contains("token")
@@ -231,9 +231,9 @@ class LinkToPracticeSiteTest {
 
     @Test
     void links_files_that_cannot_be_used_are_said_in_words() throws IOException {
-        assertThatThrownBy(() -> Main.readLinks(directory.resolve("none.json")))
+        assertThatThrownBy(() -> LinksFiles.read(directory.resolve("none.json")))
                 .hasMessageContaining("There is no links file");
         Path broken = Files.writeString(directory.resolve("broken.json"), "{\"links\": [");
-        assertThatThrownBy(() -> Main.readLinks(broken)).hasMessageContaining("cannot be understood");
+        assertThatThrownBy(() -> LinksFiles.read(broken)).hasMessageContaining("cannot be understood");
     }
 }

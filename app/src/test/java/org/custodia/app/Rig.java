@@ -49,7 +49,7 @@ final class Rig implements AutoCloseable {
     }
 
     Rig withHub() {
-        hub = new Hub(data, Main.readLinks(site.linksFile()), clock, OPERATOR);
+        hub = new Hub(data, LinksFiles.read(site.linksFile()), clock, OPERATOR);
         return this;
     }
 

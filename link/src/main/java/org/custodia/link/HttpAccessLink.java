@@ -3,7 +3,6 @@ package org.custodia.link;
 import java.io.IOException;
 import java.io.InputStream;
 import java.net.URI;
-import java.net.http.HttpResponse;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -273,8 +272,7 @@ public final class HttpAccessLink implements AccessLink {
     }
 
     private void follow(Resume resume) throws IOException, InterruptedException {
-        HttpResponse<InputStream> response =
-                requests.open("stream", "Last-Event-ID", resume.epoch() + ":" + resume.sequence());
+        Requests.Answer response = requests.open("stream", "Last-Event-ID", resume.epoch() + ":" + resume.sequence());
         try (InputStream in = response.body()) {
             open = in;
             heardNanos = System.nanoTime();
@@ -413,8 +411,9 @@ public final class HttpAccessLink implements AccessLink {
         closeQuietly(open);
         thread.interrupt();
         watchdog.interrupt();
-        executor.shutdownNow();
+        requests.close();
         inventory.close();
+        executor.shutdownNow();
         try {
             thread.join(3_000);
         } catch (InterruptedException e) {

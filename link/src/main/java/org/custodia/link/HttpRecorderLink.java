@@ -1,9 +1,7 @@
 package org.custodia.link;
 
 import java.io.IOException;
-import java.io.InputStream;
 import java.net.URI;
-import java.net.http.HttpResponse;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -221,11 +219,11 @@ public final class HttpRecorderLink implements RecorderLink {
     }
 
     private Stream stream(String path) throws IOException {
-        HttpResponse<InputStream> response = requests.open(path, null, null);
+        Requests.Answer response = requests.open(path, null, null);
         return new Stream(response.body(), firstFrame(response));
     }
 
-    private Instant firstFrame(HttpResponse<InputStream> response) throws IOException {
+    private Instant firstFrame(Requests.Answer response) throws IOException {
         String header =
                 response.headers().firstValue(RecorderMessages.FIRST_FRAME).orElse("missing");
         try {
@@ -238,18 +236,17 @@ public final class HttpRecorderLink implements RecorderLink {
 
     @Override
     public Still still(CameraId camera, Instant at, int width) throws IOException {
-        HttpResponse<InputStream> response =
+        Requests.Answer response =
                 requests.open("cameras/" + local(camera) + "/still?at=" + theirs(at) + "&width=" + width, null, null);
         Instant shows = firstFrame(response);
-        try (InputStream body = response.body()) {
-            return new Still(Requests.bounded(body, LARGEST_STILL), shows);
-        }
+        return new Still(requests.whole(response, LARGEST_STILL), shows);
     }
 
     @Override
     public void close() {
         closed = true;
         thread.interrupt();
+        requests.close();
         executor.shutdownNow();
         try {
             thread.join(3_000);

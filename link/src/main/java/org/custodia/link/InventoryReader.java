@@ -1,7 +1,6 @@
 package org.custodia.link;
 
 import java.io.IOException;
-import java.io.InputStream;
 import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.time.DateTimeException;
@@ -192,8 +191,6 @@ final class InventoryReader {
 
     private void photo(WirePerson p) throws IOException {
         String path = "people/" + URLEncoder.encode(p.id(), StandardCharsets.UTF_8) + "/photo";
-        try (InputStream body = requests.open(path, null, null).body()) {
-            target.photo(id(p), p.photo(), Requests.bounded(body, LARGEST_PHOTO));
-        }
+        target.photo(id(p), p.photo(), requests.whole(requests.open(path, null, null), LARGEST_PHOTO));
     }
 }

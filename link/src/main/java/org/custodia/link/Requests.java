@@ -1,30 +1,55 @@
 package org.custodia.link;
 
 import java.io.ByteArrayOutputStream;
+import java.io.FilterInputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.net.ConnectException;
 import java.net.URI;
 import java.net.http.HttpClient;
+import java.net.http.HttpHeaders;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.net.http.HttpTimeoutException;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
+import java.util.Set;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Executor;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicBoolean;
 import org.custodia.wire.AccessMessages.Problem;
 import org.custodia.wire.Wire;
 import org.custodia.wire.WireException;
 
-/** HTTP requests to one system, with its token, bounded in time and size. */
-final class Requests {
+/** HTTP requests to one system, with its token, bounded in time and size. Closing it ends all that is being read. */
+final class Requests implements AutoCloseable {
     private static final Duration ANSWER_WITHIN = Duration.ofSeconds(10);
+    private static final Duration WHOLE_WITHIN = Duration.ofSeconds(60);
+    private static final int LONGEST_PROBLEM = 10_000;
 
     private final HttpClient client;
     private final URI base;
     private final String token;
+    private final Duration wholeWithin;
+    /** What is being read: an interrupt alone would not end that. */
+    private final Set<InputStream> bodies = ConcurrentHashMap.newKeySet();
+
+    private volatile boolean closed;
+
+    /** An answer that has begun; whoever has it closes its body. */
+    record Answer(int status, HttpHeaders headers, URI uri, InputStream body) {}
 
     Requests(URI base, String token, Executor executor) {
+        this(base, token, executor, WHOLE_WITHIN);
+    }
+
+    /**
+     * @param wholeWithin how long an answer that is wanted whole may take; streams may go on for ever
+     */
+    Requests(URI base, String token, Executor executor, Duration wholeWithin) {
+        this.wholeWithin = wholeWithin;
         this.base = base.toString().endsWith("/") ? base : URI.create(base + "/");
         this.token = token;
         this.client = HttpClient.newBuilder()
@@ -55,7 +80,7 @@ final class Requests {
     }
 
     /** An answer to be read by the caller, who closes it. */
-    HttpResponse<InputStream> open(String path, String header, String value) throws IOException {
+    Answer open(String path, String header, String value) throws IOException {
         HttpRequest.Builder builder = request(path).timeout(ANSWER_WITHIN);
         if (header != null) {
             builder.header(header, value);
@@ -63,7 +88,7 @@ final class Requests {
         return send(builder.GET().build());
     }
 
-    private HttpResponse<InputStream> send(HttpRequest request) throws IOException {
+    private Answer send(HttpRequest request) throws IOException {
         HttpResponse<InputStream> response;
         try {
             response = client.send(request, HttpResponse.BodyHandlers.ofInputStream());
@@ -75,12 +100,27 @@ final class Requests {
             Thread.currentThread().interrupt();
             throw new LinkException(0, "stopped");
         }
-        if (response.statusCode() / 100 == 2) {
-            return response;
+        Answer answer = new Answer(response.statusCode(), response.headers(), response.uri(), tracked(response.body()));
+        if (answer.status() / 100 == 2) {
+            return answer;
         }
-        try (InputStream body = response.body()) {
-            throw failed(response.statusCode(), bounded(body, 10_000), request);
+        throw failed(answer.status(), whole(answer, LONGEST_PROBLEM), request);
+    }
+
+    private InputStream tracked(InputStream body) throws IOException {
+        InputStream tracked = new FilterInputStream(body) {
+            @Override
+            public void close() throws IOException {
+                bodies.remove(this);
+                super.close();
+            }
+        };
+        bodies.add(tracked);
+        if (closed) {
+            tracked.close();
+            throw new LinkException(0, "stopped");
         }
+        return tracked;
     }
 
     private static LinkException failed(int status, byte[] body, HttpRequest request) {
@@ -103,23 +143,56 @@ final class Requests {
 
     /** The whole answer as text. */
     String text(String path) throws IOException {
-        try (InputStream body = open(path, null, null).body()) {
-            return new String(bounded(body, Wire.LONGEST_ANSWER), StandardCharsets.UTF_8);
-        }
+        return new String(whole(open(path, null, null), Wire.LONGEST_ANSWER), StandardCharsets.UTF_8);
     }
 
-    private static <T> T read(HttpResponse<InputStream> response, Class<T> type) throws IOException {
-        try (InputStream body = response.body()) {
-            return Wire.read(new String(bounded(body, Wire.LONGEST_ANSWER), StandardCharsets.UTF_8), type);
+    private <T> T read(Answer answer, Class<T> type) throws IOException {
+        try {
+            return Wire.read(new String(whole(answer, Wire.LONGEST_ANSWER), StandardCharsets.UTF_8), type);
         } catch (WireException e) {
             throw new LinkException(
-                    response.statusCode(),
-                    "the answer to " + response.uri().getPath() + " cannot be understood: " + e.getMessage());
+                    answer.status(),
+                    "the answer to " + answer.uri().getPath() + " cannot be understood: " + e.getMessage());
         }
     }
 
-    /** Reads a body to its end. */
-    static byte[] bounded(InputStream body, int most) throws IOException {
+    /**
+     * Reads an answer to its end, and closes it.
+     *
+     * @param most bytes; a longer answer is not read
+     */
+    byte[] whole(Answer answer, int most) throws IOException {
+        AtomicBoolean late = new AtomicBoolean();
+        Executor later =
+                CompletableFuture.delayedExecutor(wholeWithin.toMillis(), TimeUnit.MILLISECONDS, Runnable::run);
+        try (InputStream body = answer.body()) {
+            later.execute(() -> {
+                late.set(true);
+                closeQuietly(body);
+            });
+            return bounded(body, most);
+        } catch (LinkException e) {
+            throw e;
+        } catch (IOException e) {
+            throw late.get() ? new LinkException(0, "an answer stopped in the middle") : e;
+        }
+    }
+
+    private static void closeQuietly(InputStream body) {
+        try {
+            body.close();
+        } catch (IOException e) {
+            // It is not wanted any more.
+        }
+    }
+
+    @Override
+    public void close() {
+        closed = true;
+        bodies.forEach(Requests::closeQuietly);
+    }
+
+    private static byte[] bounded(InputStream body, int most) throws IOException {
         ByteArrayOutputStream out = new ByteArrayOutputStream();
         byte[] buffer = new byte[16 * 1024];
         int n;

@@ -36,7 +36,9 @@ public record TimeAxis(Instant end, Duration span, double width) {
             Duration.ofMinutes(15),
             Duration.ofMinutes(30),
             Duration.ofHours(1),
-            Duration.ofHours(2));
+            Duration.ofHours(2),
+            Duration.ofHours(4),
+            Duration.ofHours(8));
     private static final double ROOM_FOR_A_LABEL = 92;
 
     /** A line across the axis. */

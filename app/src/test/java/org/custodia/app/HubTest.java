@@ -1,0 +1,189 @@
+package org.custodia.app;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Map;
+import java.util.Random;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.stream.Collectors;
+import org.custodia.core.door.DoorState;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.link.LinkStatus;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorCapability;
+import org.custodia.core.site.DoorId;
+import org.custodia.practice.timeline.Timeline;
+import org.custodia.store.DataDirectoryException;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** The headless part as a whole, on the practice site. */
+class HubTest {
+    private static final List<String> DOORS = List.of("vault", "roof-store", "loading-bay", "map-store", "staff-lobby");
+
+    @TempDir
+    Path directory;
+
+    private Rig rig;
+
+    @BeforeEach
+    void open() {
+        rig = new Rig(directory);
+    }
+
+    @AfterEach
+    void close() {
+        rig.close();
+    }
+
+    private static Set<String> threads() {
+        return Thread.getAllStackTraces().keySet().stream()
+                .filter(Thread::isAlive)
+                .map(Thread::getName)
+                .filter(n -> n.startsWith("link ")
+                        || n.startsWith("live ")
+                        || n.startsWith("playback")
+                        || n.startsWith("stills")
+                        || n.startsWith("video ")
+                        || n.startsWith("event intake")
+                        || n.startsWith("door ")
+                        || n.startsWith("log readers"))
+                .collect(Collectors.toSet());
+    }
+
+    @Test
+    void closing_ends_every_thread_and_gives_the_directory_back() {
+        rig.withHub().connected();
+        Door lobby =
+                rig.hub.sites().get().door(new DoorId("tidewater/staff-lobby")).orElseThrow();
+        var pairing = rig.hub.sites().get().pairings(lobby.id()).get(0);
+        var camera = rig.hub.sites().get().camera(pairing.camera()).orElseThrow();
+        var look = rig.hub.video().live(camera.id(), camera.recorder(), () -> 160, p -> {}, s -> {});
+        Rig.await().until(() -> rig.site.recorders().get(0).encoding() == 1);
+        assertThat(threads()).isNotEmpty();
+        assertThat(look).isNotNull();
+        rig.hub.close();
+        rig.hub = null;
+        Rig.await().untilAsserted(() -> assertThat(threads()).isEmpty());
+        rig.withHub().connected();
+    }
+
+    @Test
+    void after_a_restart_all_is_there_and_nothing_is_read_again() {
+        rig.withHub().connected();
+        List<Event> before = rig.stored("tidewater");
+        int people = rig.hub.people().size();
+        rig.hub.close();
+        rig.hub = null;
+        rig.happen("{'act':'force','door':'vault','seconds':5}");
+        rig.withHub();
+        assertThat(rig.hub.people().size()).isEqualTo(people);
+        assertThat(rig.hub.sites().get().doors()).hasSize(49);
+        assertThat(rig.stored("tidewater").subList(0, before.size())).isEqualTo(before);
+        rig.connected();
+        Rig.await().until(() -> rig.stored("tidewater").stream()
+                .anyMatch(e -> e.kind().equals(Kinds.FORCED)));
+        assertThat(rig.stored("tidewater").stream().map(Event::key).distinct().count())
+                .isEqualTo(rig.stored("tidewater").size());
+    }
+
+    @Test
+    void unknown_doors_and_people_are_kept_as_they_came_and_the_rest_goes_on() {
+        rig.withHub().connected();
+        long last = rig.system("tidewater").lastSeq();
+        rig.happen(
+                "{'act':'message','target':'tidewater','message':'{\\'epoch\\':1,\\'seq\\':"
+                        + (last + 1_000_000)
+                        + ",\\'time\\':\\'2026-11-24T14:20:00Z\\',\\'kind\\':\\'access.granted\\',\\'door\\':\\'attic\\',\\'person\\':\\'p9999\\',\\'credential\\':\\'99999\\'}'}");
+        Rig.await().until(() -> !rig.hub
+                .log()
+                .find(EventQuery.all().doors(Set.of(new DoorId("tidewater/attic"))))
+                .isEmpty());
+        rig.happen("{'act':'message','target':'tidewater','message':'no message at all'}");
+        Rig.await().until(() -> rig.hub.log().unreadCount() == 1);
+        assertThat(rig.hub.board().now(new DoorId("tidewater/attic"))).isNotNull();
+        assertThat(rig.hub.links()).allSatisfy(s -> assertThat(s.state()).isEqualTo(LinkStatus.State.UP));
+    }
+
+    @Test
+    void one_directory_has_one_hub() {
+        rig.withHub().connected();
+        assertThatThrownBy(() -> new Hub(rig.data, LinksFiles.read(rig.site.linksFile()), rig.clock, Rig.OPERATOR))
+                .isInstanceOf(DataDirectoryException.class)
+                .hasMessageContaining("Another Custodia");
+    }
+
+    @Test
+    void a_hub_that_cannot_open_leaves_nothing_behind() throws Exception {
+        Files.createDirectories(rig.data);
+        Files.writeString(rig.data.resolve("custodia.db"), "no database ".repeat(900));
+        assertThatThrownBy(rig::withHub).isInstanceOf(DataDirectoryException.class);
+        Rig.await().untilAsserted(() -> assertThat(threads()).isEmpty());
+        Files.delete(rig.data.resolve("custodia.db"));
+        rig.withHub().connected();
+    }
+
+    /** What the console makes of the events must be what the controllers say of themselves. */
+    @Test
+    void after_any_acts_the_fold_agrees_with_what_the_controllers_report() {
+        rig.withHub().connected();
+        Random random = new Random(11);
+        for (int i = 0; i < 40; i++) {
+            String door = DOORS.get(random.nextInt(DOORS.size()));
+            switch (random.nextInt(5)) {
+                case 0 ->
+                    rig.happen("{'act':'force','door':'" + door + "','seconds':" + (2 + random.nextInt(40)) + "}");
+                case 1 -> rig.happen("{'act':'shut','door':'" + door + "'}");
+                case 2 -> rig.happen("{'act':'present','door':'" + door + "','badge':'20144'}");
+                case 3 -> command(door, "leave-unlocked", i);
+                default -> command(door, "lock", i);
+            }
+        }
+        Rig.await().untilAsserted(() -> assertThat(folded()).isEqualTo(reported()));
+    }
+
+    private void command(String door, String command, int number) {
+        rig.site
+                .timeline()
+                .act(
+                        org.custodia.practice.timeline.Act.of("command")
+                                .door(door)
+                                .command(command, "k" + number),
+                        rig.clock.instant());
+    }
+
+    private Map<String, String> folded() {
+        Map<String, String> all = new TreeMap<>();
+        for (Door door : rig.hub.sites().get().doors()) {
+            DoorState state = rig.hub.board().now(door.id());
+            String open = door.can(DoorCapability.CONTACT) ? state.open() ? "open" : "closed" : "unknown";
+            all.put(
+                    door.id().value(),
+                    open + " " + state.lock().name().toLowerCase(java.util.Locale.ROOT)
+                            + (state.forcedSince().isPresent() ? " forced" : ""));
+        }
+        return all;
+    }
+
+    private Map<String, String> reported() {
+        Map<String, String> all = new TreeMap<>();
+        for (String system : List.of("tidewater", "larkspur")) {
+            Timeline.StateOf state = rig.site.timeline().snapshot(system, rig.clock.instant());
+            state.doors()
+                    .forEach((door, details) -> all.put(
+                            system + "/" + door,
+                            details.getOrDefault("position", "unknown") + " " + details.get("mode")
+                                    + (details.containsKey("forced-since") ? " forced" : "")));
+        }
+        return all;
+    }
+}

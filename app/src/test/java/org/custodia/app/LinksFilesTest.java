@@ -1,0 +1,90 @@
+package org.custodia.app;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import org.custodia.core.site.Crop;
+import org.custodia.core.site.Pairing;
+import org.custodia.core.site.Side;
+import org.custodia.wire.LinksFile;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+class LinksFilesTest {
+    private static final String LINK =
+            "{'kind':'access','id':'tidewater','name':'Tidewater','address':'http://127.0.0.1:9/access/tidewater/','token':'hush-hush'}";
+    private static final String PAIRING =
+            "{'door':'tidewater/vault','camera':'quayside/vault-outside','side':'entry','view':'outside','leadInSeconds':10}";
+
+    @TempDir
+    Path directory;
+
+    private LinksFile read(String links, String pairings) throws IOException {
+        Path file = directory.resolve("links.json");
+        Files.writeString(
+                file,
+                ("{'site':'Sternwick Museum','links':[" + links + "],'pairings':[" + pairings + "]}")
+                        .replace('\'', '"'));
+        return LinksFiles.read(file);
+    }
+
+    private void refused(String links, String pairings, String words) {
+        assertThatThrownBy(() -> read(links, pairings))
+                .isInstanceOf(Main.CannotStartException.class)
+                .hasMessageContaining("links.json")
+                .hasMessageContaining(words)
+                .satisfies(e -> assertThat(e.getMessage()).doesNotContain("hush-hush"));
+    }
+
+    @Test
+    void a_good_file_is_read() throws IOException {
+        LinksFile links = read(LINK, PAIRING);
+        assertThat(links.site()).isEqualTo("Sternwick Museum");
+        assertThat(links.links()).hasSize(1);
+        Pairing pairing = LinksFiles.pairings(links).get(0);
+        assertThat(pairing.side()).isEqualTo(Side.ENTRY);
+        assertThat(pairing.view()).isEqualTo(Pairing.View.OUTSIDE);
+        assertThat(pairing.leadIn()).isEqualTo(Pairing.DEFAULT_LEAD_IN);
+        assertThat(pairing.face()).isEqualTo(Crop.WHOLE);
+        assertThat(read("", "").links()).isEmpty();
+    }
+
+    @Test
+    void a_link_that_cannot_be_made_is_named() {
+        refused(LINK + "," + LINK, "", "\"tidewater\" is there twice");
+        refused(LINK.replace("'access',", "'telepathy',"), "", "access or recorder, not telepathy");
+        refused(LINK.replace("'tidewater',", "'',"), "", "a link has no id");
+        refused(LINK.replace("'hush-hush'", "''"), "", "has no token");
+        refused(LINK.replace(",'token':'hush-hush'", ""), "", "has no token");
+        refused(LINK.replace("http://127.0.0.1:9/", "file:///etc/"), "", "begins with http://");
+        refused(LINK.replace("'Tidewater'", "null"), "", "has no name");
+    }
+
+    @Test
+    void a_pairing_that_makes_no_sense_is_named() {
+        refused(LINK, PAIRING.replace("'entry'", "'sideways'"), "tidewater/vault with quayside/vault-outside");
+        refused(LINK, PAIRING.replace("'entry'", "'sideways'"), "but sideways");
+        refused(LINK, PAIRING.replace("'outside'", "'above'"), "outside, inside or overview but above");
+        refused(LINK, PAIRING.replace("tidewater/vault", "vault"), "a door as system/door");
+        refused(LINK, PAIRING.replace("quayside/", ""), "a camera as recorder/camera");
+        refused(LINK, PAIRING.replace(":10", ":-1"), "lead-in");
+        refused(LINK, PAIRING.replace(":10", ":10,'face':{'x':0.5}"), "without x, y, width and height");
+        refused(
+                LINK,
+                PAIRING.replace(":10", ":10,'face':{'x':0.9,'y':0,'width':0.5,'height':1}"),
+                "does not lie inside the picture");
+    }
+
+    @Test
+    void what_is_no_links_file_at_all_is_said() throws IOException {
+        refused("{'kind':", "", "cannot be understood");
+        refused(LINK, PAIRING.replace(":10", ":'ten'"), "cannot be understood");
+        Path binary = directory.resolve("binary");
+        Files.write(binary, new byte[] {(byte) 0xff, (byte) 0xfe, 0, 1, (byte) 0x80});
+        assertThatThrownBy(() -> LinksFiles.read(binary)).isInstanceOf(Main.CannotStartException.class);
+        assertThatThrownBy(() -> LinksFiles.read(directory)).isInstanceOf(Main.CannotStartException.class);
+    }
+}

@@ -1,0 +1,87 @@
+package org.custodia.core.footage;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import net.jqwik.api.Arbitraries;
+import net.jqwik.api.Arbitrary;
+import net.jqwik.api.Combinators;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+import net.jqwik.api.Provide;
+import net.jqwik.api.constraints.IntRange;
+import net.jqwik.api.constraints.Size;
+import org.custodia.core.site.SystemId;
+
+class ClockBookPropertyTest {
+    private static final Instant START = Instant.parse("2026-11-24T14:00:00Z");
+    private static final SystemId RECORDER = new SystemId("quayside");
+
+    /**
+     * A question and its answer.
+     *
+     * @param there how long the way there took, in milliseconds
+     * @param back how long the way back took
+     */
+    record Question(int there, int back) {}
+
+    @Provide
+    Arbitrary<Question> questions() {
+        Arbitrary<Integer> way = Arbitraries.integers().between(0, 900);
+        return Combinators.combine(way, way).as(Question::new);
+    }
+
+    private static void ask(ClockBook book, Instant asked, Question q, Duration trulyAhead) {
+        Instant answered = asked.plusMillis(q.there());
+        book.add(ClockBook.measure(RECORDER, asked, answered.plus(trulyAhead), answered.plusMillis(q.back())));
+    }
+
+    @Property
+    void the_estimate_is_off_by_no_more_than_half_the_shortest_round_trip_near_by(
+            @ForAll("questions") Question first,
+            @ForAll @Size(min = 1, max = 12) List<@net.jqwik.api.From("questions") Question> rest,
+            @ForAll @IntRange(min = -60_000, max = 60_000) int aheadMillis) {
+        ClockBook book = new ClockBook();
+        Duration ahead = Duration.ofMillis(aheadMillis);
+        Instant asked = START;
+        ask(book, asked, first, ahead);
+        int shortest = first.there() + first.back();
+        for (Question q : rest) {
+            asked = asked.plusMillis(2_500);
+            ask(book, asked, q, ahead);
+            shortest = Math.min(shortest, q.there() + q.back());
+        }
+        // All lie within 45 s, and true measurements of a steady clock always agree.
+        Instant middle = START.plus(Duration.between(START, asked).dividedBy(2));
+        Duration off = book.ahead(RECORDER, middle).minus(ahead).abs();
+        assertThat(off)
+                .isLessThanOrEqualTo(Duration.ofMillis(shortest).dividedBy(2).plusMillis(1));
+    }
+
+    @Property
+    void a_clock_that_was_set_counts_from_the_first_measurement_after_it(
+            @ForAll("questions") Question before,
+            @ForAll("questions") Question after,
+            @ForAll @IntRange(min = 2_000, max = 600_000) int step) {
+        ClockBook book = new ClockBook();
+        ask(book, START, before, Duration.ZERO);
+        Instant later = START.plusSeconds(20);
+        ask(book, later, after, Duration.ofMillis(step));
+        Duration off =
+                book.ahead(RECORDER, later.plusSeconds(5)).minusMillis(step).abs();
+        assertThat(off).isLessThanOrEqualTo(Duration.ofMillis(after.there() + after.back()));
+        Duration earlier = book.ahead(RECORDER, START).abs();
+        assertThat(earlier).isLessThanOrEqualTo(Duration.ofMillis(before.there() + before.back()));
+    }
+
+    @Property(tries = 20)
+    void systems_do_not_mix(@ForAll("questions") Question q, @ForAll @IntRange(min = 1, max = 90_000) int aheadMillis) {
+        ClockBook book = new ClockBook();
+        ask(book, START, q, Duration.ofMillis(aheadMillis));
+        assertThat(book.ahead(new SystemId("ferry"), START)).isZero();
+        assertThat(book.nearest(new SystemId("ferry"), START)).isEmpty();
+        assertThat(book.newest()).containsOnlyKeys(RECORDER);
+    }
+}

@@ -1,0 +1,241 @@
+package org.custodia.link;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.mockito.ArgumentMatchers.any;
+import static org.mockito.Mockito.mock;
+import static org.mockito.Mockito.when;
+
+import com.sun.net.httpserver.HttpExchange;
+import com.sun.net.httpserver.HttpServer;
+import java.io.IOException;
+import java.io.InputStream;
+import java.net.InetSocketAddress;
+import java.net.URI;
+import java.nio.charset.StandardCharsets;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import org.awaitility.Awaitility;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventKind;
+import org.custodia.core.event.EventLog;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.footage.ClockBook;
+import org.custodia.core.link.LinkStatus.State;
+import org.custodia.core.link.RecorderLink;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.CameraId;
+import org.custodia.core.site.SystemId;
+import org.custodia.wire.RecorderMessages;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.mockito.ArgumentCaptor;
+import org.mockito.Mockito;
+
+/** A link against a recorder that answers as the test says, well or badly. */
+class RecorderLinkTest {
+    private static final SystemId RECORDER = new SystemId("quayside");
+    private static final CameraId VAULT = new CameraId("quayside/vault");
+    private static final String HELLO =
+            "{\"protocol\":1,\"system\":\"quayside\",\"name\":\"Q\",\"make\":\"Practice recorder\"}";
+    private static final String CAMERA =
+            "{\"cameras\":[{\"id\":\"vault\",\"name\":\"Vault, outside\",\"site\":\"harbour\",\"width\":640,\"height\":360,\"keptFrom\":\"2026-11-03T14:20:00Z\",\"readyAfterMillis\":%d%s}]}";
+
+    private final Map<String, String> answers = new ConcurrentHashMap<>();
+    private final Map<String, String> firstFrames = new ConcurrentHashMap<>();
+    private final List<String> asked = new CopyOnWriteArrayList<>();
+    private final List<EventKind> logged = new CopyOnWriteArrayList<>();
+    private final EventIntake intake = mock(EventIntake.class);
+    private final Inventory inventory = mock(Inventory.class);
+    private final ClockBook clocks = new ClockBook();
+    private final ExecutorService executor = Executors.newCachedThreadPool();
+    /** How far the recorder's clock is ahead. */
+    private volatile Duration ahead = Duration.ofSeconds(90);
+
+    private HttpServer server;
+    private HttpRecorderLink link;
+
+    @BeforeEach
+    void serve() throws IOException {
+        server = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
+        server.setExecutor(executor);
+        server.createContext("/", this::answer);
+        server.start();
+        answers.put("/hello", HELLO);
+        answers.put("/cameras", String.format(CAMERA, 0, ""));
+        when(intake.record(any())).thenAnswer(call -> {
+            Event event = ((Event.Builder) call.getArgument(0)).build();
+            logged.add(event.kind());
+            return CompletableFuture.completedFuture(event);
+        });
+    }
+
+    private void answer(HttpExchange exchange) throws IOException {
+        String path = exchange.getRequestURI().getPath();
+        asked.add(exchange.getRequestURI().toString());
+        String text = path.equals("/time")
+                ? "{\"time\":\"" + Instant.now().plus(ahead) + "\"}"
+                : answers.getOrDefault(path, "!404{\"problem\":\"nothing here\"}");
+        int status = 200;
+        if (text.startsWith("!")) {
+            status = Integer.parseInt(text.substring(1, 4));
+            text = text.substring(4);
+        }
+        String first = firstFrames.get(path);
+        if (first != null) {
+            exchange.getResponseHeaders().add(RecorderMessages.FIRST_FRAME, first);
+        }
+        byte[] bytes = text.getBytes(StandardCharsets.UTF_8);
+        exchange.sendResponseHeaders(status, bytes.length == 0 ? -1 : bytes.length);
+        exchange.getResponseBody().write(bytes);
+        exchange.close();
+    }
+
+    private void connect() {
+        link = new HttpRecorderLink(
+                RECORDER,
+                "Quayside",
+                URI.create("http://127.0.0.1:" + server.getAddress().getPort()),
+                "secret",
+                new HttpAccessLink.Surroundings(
+                        intake, mock(EventLog.class), clocks, r -> {}, inventory, Clock.systemUTC(), s -> {}));
+    }
+
+    private void up() {
+        connect();
+        Awaitility.await().until(() -> link.status().state() == State.UP);
+    }
+
+    @AfterEach
+    void stop() {
+        if (link != null) {
+            link.close();
+        }
+        server.stop(0);
+        executor.shutdownNow();
+    }
+
+    private void saysProblem(String words) {
+        connect();
+        Awaitility.await()
+                .until(() ->
+                        link.status().problem().filter(p -> p.contains(words)).isPresent());
+        link.close();
+    }
+
+    @Test
+    void a_recorder_of_another_version_or_name_is_not_taken_for_ours() {
+        answers.put("/hello", HELLO.replace("\"protocol\":1", "\"protocol\":7"));
+        saysProblem("version 7");
+        answers.put("/hello", HELLO.replace("quayside", "somebody"));
+        saysProblem("answers \"somebody\"");
+        answers.put("/hello", "!401{}");
+        saysProblem("refused the token");
+    }
+
+    @Test
+    void cameras_and_the_clock_are_known_when_it_is_up() {
+        up();
+        assertThat(link.system()).isEqualTo(RECORDER);
+        assertThat(clocks.ahead(RECORDER, Instant.now()).minus(ahead).abs()).isLessThan(Duration.ofSeconds(2));
+        ArgumentCaptor<List<Camera>> cameras = ArgumentCaptor.captor();
+        Mockito.verify(inventory).cameras(Mockito.eq(RECORDER), cameras.capture());
+        assertThat(cameras.getValue()).singleElement().satisfies(c -> {
+            assertThat(c.id()).isEqualTo(VAULT);
+            assertThat(c.name()).isEqualTo("Vault, outside");
+        });
+        Instant kept = link.footage(VAULT).orElseThrow().keptFrom();
+        assertThat(Duration.between(kept, Instant.parse("2026-11-03T14:20:00Z").minus(ahead))
+                        .abs())
+                .isLessThan(Duration.ofSeconds(2));
+        assertThat(link.footage(new CameraId("quayside/none"))).isEmpty();
+    }
+
+    @Test
+    void what_is_asked_for_is_asked_in_the_recorders_time_and_what_comes_is_told_in_ours() throws IOException {
+        up();
+        Instant at = Instant.parse("2026-11-24T10:00:00Z");
+        answers.put("/cameras/vault/still", "jpeg");
+        firstFrames.put("/cameras/vault/still", "2026-11-24T10:01:29.900Z");
+        RecorderLink.Still still = link.still(VAULT, at, 320);
+        assertThat(new String(still.jpeg(), StandardCharsets.UTF_8)).isEqualTo("jpeg");
+        assertThat(Duration.between(still.at(), at).abs()).isLessThan(Duration.ofSeconds(2));
+        String question =
+                asked.stream().filter(a -> a.contains("/still?")).findFirst().orElseThrow();
+        assertThat(question).contains("at=2026-11-24T10:01:").contains("width=320");
+        answers.put("/cameras/vault/playback", "frames");
+        firstFrames.put("/cameras/vault/playback", "2026-11-24T10:01:29.900Z");
+        try (InputStream in = link.playback(VAULT, at, at.plusSeconds(10)).bytes()) {
+            assertThat(new String(in.readAllBytes(), StandardCharsets.UTF_8)).isEqualTo("frames");
+        }
+    }
+
+    @Test
+    void a_refusal_keeps_the_recorders_own_words() {
+        up();
+        answers.put("/cameras/vault/still", "!409{\"problem\":\"overwritten; the oldest kept is newer\"}");
+        assertThatThrownBy(() -> link.still(VAULT, Instant.now(), 320)).hasMessageContaining("overwritten");
+        answers.put("/cameras/vault/live", "!409{\"problem\":\"the camera gives no picture\"}");
+        assertThatThrownBy(() -> link.live(VAULT)).hasMessage("the camera gives no picture");
+    }
+
+    @Test
+    void pictures_that_do_not_say_when_they_are_of_are_not_shown() {
+        up();
+        answers.put("/cameras/vault/still", "jpeg");
+        assertThatThrownBy(() -> link.still(VAULT, Instant.now(), 320))
+                .hasMessageContaining("does not say which instant");
+        answers.put("/cameras/vault/live", "frames");
+        firstFrames.put("/cameras/vault/live", "half past two");
+        assertThatThrownBy(() -> link.live(VAULT)).hasMessageContaining("does not say which instant");
+    }
+
+    @Test
+    void a_still_of_unreasonable_size_is_not_read_to_its_end() {
+        up();
+        answers.put("/cameras/vault/still", "x".repeat(5 * 1024 * 1024));
+        firstFrames.put("/cameras/vault/still", "2026-11-24T10:00:00Z");
+        assertThatThrownBy(() -> link.still(VAULT, Instant.now(), 320)).hasMessageContaining("longer than");
+    }
+
+    @Test
+    void a_lost_recorder_is_logged_once_and_its_return_too() {
+        up();
+        answers.put("/cameras", "!503{\"problem\":\"being serviced\"}");
+        Awaitility.await().until(() -> link.status().state() == State.DOWN);
+        assertThat(link.status().problem()).contains("being serviced");
+        Awaitility.await().until(() -> asked.stream().filter("/hello"::equals).count() >= 3);
+        answers.put("/cameras", String.format(CAMERA, 0, ""));
+        Awaitility.await().until(() -> link.status().state() == State.UP);
+        assertThat(logged).containsExactly(Kinds.LINK_LOST, Kinds.LINK_BACK);
+    }
+
+    @Test
+    void a_camera_that_is_lost_and_comes_back_is_logged() {
+        up();
+        answers.put("/cameras", String.format(CAMERA, 0, ",\"lostSince\":\"2026-11-24T14:10:00Z\""));
+        Awaitility.await().until(() -> logged.contains(Kinds.CAMERA_LOST));
+        assertThat(link.footage(VAULT).orElseThrow().lostSince()).isPresent();
+        answers.put("/cameras", String.format(CAMERA, 40_000, ""));
+        Awaitility.await().until(() -> logged.contains(Kinds.CAMERA_BACK));
+        assertThat(link.footage(VAULT).orElseThrow().readyAfter()).isEqualTo(Duration.ofSeconds(40));
+        assertThat(logged).containsExactly(Kinds.CAMERA_LOST, Kinds.CAMERA_BACK);
+    }
+
+    @Test
+    void closing_ends_it() {
+        up();
+        link.close();
+        assertThat(link.status().state()).isEqualTo(State.CLOSED);
+    }
+}
