@@ -22,7 +22,6 @@ import org.custodia.core.door.CommandAnswer.Result;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
-import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.footage.ClockBook;
@@ -53,14 +52,13 @@ public final class HttpAccessLink implements AccessLink {
     private static final Duration COMMAND_WITHIN = Duration.ofSeconds(5);
     private static final Duration SILENT_TOO_LONG = Duration.ofSeconds(10);
     private static final Duration MEASURE_EVERY = Duration.ofSeconds(20);
-    private static final EventKey OWN = new EventKey(new SystemId("custodia"), 1, 0);
 
     private final SystemId system;
     private final Requests requests;
     private final EventIntake intake;
     private final EventLog log;
     private final ClockBook clocks;
-    private final Consumer<ClockBook.Reading> keepReading;
+    private final Counterpart counterpart;
     private final InventoryReader inventory;
     private final Clock clock;
     private final EventTranslation translation;
@@ -72,7 +70,7 @@ public final class HttpAccessLink implements AccessLink {
     private volatile long heardNanos;
     private volatile boolean closed;
     private boolean lostLogged;
-    private Instant measured = Instant.MIN;
+    private volatile Instant measured = Instant.MIN;
 
     /** What a link needs around it. */
     public record Surroundings(
@@ -90,11 +88,11 @@ public final class HttpAccessLink implements AccessLink {
         this.intake = around.intake();
         this.log = around.log();
         this.clocks = around.clocks();
-        this.keepReading = around.keepReading();
         this.clock = around.clock();
         this.translation = new EventTranslation(system);
         this.executor = Executors.newCachedThreadPool(r -> daemon(r, "link " + system + " worker"));
         this.requests = new Requests(address, token, executor);
+        this.counterpart = new Counterpart(system, requests, around);
         this.inventory = new InventoryReader(system, requests, around.inventory());
         this.status = new StatusBox(system, name, clock, around.statusListener());
         this.thread = daemon(this::run, "link " + system);
@@ -159,18 +157,10 @@ public final class HttpAccessLink implements AccessLink {
 
     private void session(BackOff backOff) throws IOException, InterruptedException {
         Hello hello = requests.get("hello", Hello.class);
-        if (hello.protocol() != Wire.VERSION) {
-            throw new LinkException(
-                    0,
-                    "the system speaks version " + hello.protocol() + " of the protocol, this is version "
-                            + Wire.VERSION);
-        }
-        if (!system.value().equals(hello.system())) {
-            throw new LinkException(0, "at this address answers \"" + hello.system() + "\", not " + system);
-        }
-        measureClock();
-        measureClock();
-        measureClock();
+        counterpart.check(hello.protocol(), hello.system());
+        counterpart.measureClock();
+        counterpart.measureClock();
+        measured = counterpart.measureClock();
         inventory.read(hello.inventory());
         backlog(hello);
         inventory.fetchPhotos();
@@ -249,12 +239,12 @@ public final class HttpAccessLink implements AccessLink {
         Duration ahead = clocks.ahead(system, clock.instant());
         // A first connection is no return; the reports that follow put the doors right in any case.
         if (lostLogged) {
-            await(intake.record(Event.of(OWN, Kinds.LINK_BACK, clock.instant()).detail("system", system.value())));
+            await(intake.record(counterpart.event(Kinds.LINK_BACK, clock.instant())));
             lostLogged = false;
         }
         CompletableFuture<Event> last = null;
         for (DoorReport report : snapshot.doors()) {
-            last = intake.record(translation.report(report, snapshot.time(), ahead, Kinds.REPORT, OWN));
+            last = intake.record(translation.report(report, snapshot.time(), ahead, Kinds.REPORT, Counterpart.OWN));
         }
         if (last != null) {
             await(last);
@@ -265,9 +255,7 @@ public final class HttpAccessLink implements AccessLink {
         if (!lostLogged) {
             lostLogged = true;
             Instant since = status.get().lastHeard().orElse(clock.instant());
-            intake.record(Event.of(OWN, Kinds.LINK_LOST, since)
-                    .detail("system", system.value())
-                    .reason(problem));
+            intake.record(counterpart.lost(since, problem));
         }
     }
 
@@ -325,7 +313,7 @@ public final class HttpAccessLink implements AccessLink {
             try {
                 executor.execute(() -> {
                     try {
-                        measureClock();
+                        measured = counterpart.measureClock();
                     } catch (IOException e) {
                         LOG.debug("The clock of {} could not be measured: {}", system, e.getMessage());
                     }
@@ -334,15 +322,6 @@ public final class HttpAccessLink implements AccessLink {
                 LOG.debug("closing");
             }
         }
-    }
-
-    private void measureClock() throws IOException {
-        Instant asked = clock.instant();
-        AccessMessages.Time time = requests.get("time", AccessMessages.Time.class);
-        ClockBook.Reading reading = ClockBook.measure(system, asked, time.time(), clock.instant());
-        measured = reading.at();
-        clocks.add(reading);
-        keepReading.accept(reading);
     }
 
     /** Ends a session in which nothing is heard any more. */

@@ -12,10 +12,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
-import java.util.function.Consumer;
-import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
-import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.footage.Footage;
@@ -30,18 +27,16 @@ import org.custodia.wire.RecorderMessages;
 import org.custodia.wire.RecorderMessages.Cameras;
 import org.custodia.wire.RecorderMessages.Hello;
 import org.custodia.wire.RecorderMessages.WireCamera;
-import org.custodia.wire.Wire;
 
 /** A session with a recorder: it keeps asking how its cameras are and how far its clock is ahead. */
 public final class HttpRecorderLink implements RecorderLink {
     private static final Duration ASK_EVERY = Duration.ofSeconds(3);
     private static final int LARGEST_STILL = 4 * 1024 * 1024;
-    private static final EventKey OWN = new EventKey(new SystemId("custodia"), 1, 0);
 
     private final SystemId system;
     private final Requests requests;
     private final ClockBook clocks;
-    private final Consumer<ClockBook.Reading> keepReading;
+    private final Counterpart counterpart;
     private final Inventory inventory;
     private final EventIntake intake;
     private final Clock clock;
@@ -51,19 +46,18 @@ public final class HttpRecorderLink implements RecorderLink {
     private volatile Map<CameraId, Footage> footage = Map.of();
     private volatile boolean closed;
     private boolean lostLogged;
-    private Instant kept = Instant.MIN;
 
     /** Starts connecting at once, in the background. */
     public HttpRecorderLink(
             SystemId system, String name, URI address, String token, HttpAccessLink.Surroundings around) {
         this.system = system;
         this.clocks = around.clocks();
-        this.keepReading = around.keepReading();
         this.inventory = around.inventory();
         this.intake = around.intake();
         this.clock = around.clock();
         this.executor = Executors.newCachedThreadPool(r -> HttpAccessLink.daemon(r, "link " + system + " worker"));
         this.requests = new Requests(address, token, executor);
+        this.counterpart = new Counterpart(system, requests, around);
         this.status = new StatusBox(system, name, clock, around.statusListener());
         this.thread = HttpAccessLink.daemon(this::run, "link " + system);
         thread.start();
@@ -92,17 +86,18 @@ public final class HttpRecorderLink implements RecorderLink {
             try {
                 if (!greeted) {
                     status.state(State.CONNECTING);
-                    greet();
-                    measureClock();
-                    measureClock();
+                    Hello hello = requests.get("hello", Hello.class);
+                    counterpart.check(hello.protocol(), hello.system());
+                    counterpart.measureClock();
+                    counterpart.measureClock();
                     greeted = true;
                 }
-                measureClock();
+                counterpart.measureClock();
                 cameras();
                 status.heard();
                 if (status.get().state() != State.UP) {
                     status.state(State.UP);
-                    log(Kinds.LINK_BACK, null);
+                    logBack();
                 }
                 backOff.reset();
             } catch (IOException | RuntimeException e) {
@@ -112,7 +107,7 @@ public final class HttpRecorderLink implements RecorderLink {
                 greeted = false;
                 wait = backOff.next();
                 String problem = e instanceof LinkException ? e.getMessage() : "the connection broke";
-                log(Kinds.LINK_LOST, problem);
+                logLost(problem);
                 status.down(problem, clock.instant().plus(wait));
             }
             try {
@@ -124,38 +119,17 @@ public final class HttpRecorderLink implements RecorderLink {
         status.state(State.CLOSED);
     }
 
-    private void log(org.custodia.core.event.EventKind kind, String problem) {
-        boolean lost = kind.equals(Kinds.LINK_LOST);
-        if (lost == lostLogged) {
-            return;
-        }
-        lostLogged = lost;
-        intake.record(Event.of(OWN, kind, clock.instant())
-                .detail("system", system.value())
-                .reason(problem));
-    }
-
-    private void greet() throws IOException {
-        Hello hello = requests.get("hello", Hello.class);
-        if (hello.protocol() != Wire.VERSION) {
-            throw new LinkException(
-                    0,
-                    "the recorder speaks version " + hello.protocol() + " of the protocol, this is version "
-                            + Wire.VERSION);
-        }
-        if (!system.value().equals(hello.system())) {
-            throw new LinkException(0, "at this address answers \"" + hello.system() + "\", not " + system);
+    private void logLost(String problem) {
+        if (!lostLogged) {
+            lostLogged = true;
+            intake.record(counterpart.lost(clock.instant(), problem));
         }
     }
 
-    private void measureClock() throws IOException {
-        Instant asked = clock.instant();
-        RecorderMessages.Time time = requests.get("time", RecorderMessages.Time.class);
-        ClockBook.Reading reading = ClockBook.measure(system, asked, time.time(), clock.instant());
-        clocks.add(reading);
-        if (Duration.between(kept, reading.at()).compareTo(Duration.ofMinutes(1)) > 0) {
-            kept = reading.at();
-            keepReading.accept(reading);
+    private void logBack() {
+        if (lostLogged) {
+            lostLogged = false;
+            intake.record(counterpart.event(Kinds.LINK_BACK, clock.instant()));
         }
     }
 
@@ -185,9 +159,9 @@ public final class HttpRecorderLink implements RecorderLink {
                     .isPresent();
             if (f.lostSince().isPresent() != wasLost) {
                 Instant when = f.lostSince().orElse(clock.instant());
-                intake.record(Event.of(OWN, wasLost ? Kinds.CAMERA_BACK : Kinds.CAMERA_LOST, when)
-                        .detail("camera", id.value())
-                        .detail("system", system.value()));
+                intake.record(counterpart
+                        .event(wasLost ? Kinds.CAMERA_BACK : Kinds.CAMERA_LOST, when)
+                        .detail("camera", id.value()));
             }
         });
     }

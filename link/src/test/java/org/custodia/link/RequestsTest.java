@@ -17,7 +17,7 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
 import org.awaitility.Awaitility;
-import org.custodia.wire.AccessMessages.Time;
+import org.custodia.wire.ClockMessage;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -79,12 +79,12 @@ class RequestsTest {
 
     @Test
     void answers_are_read_and_refusals_keep_their_words() throws IOException {
-        assertThat(requests.get("good", Time.class).time()).isEqualTo("2026-11-24T14:20:00Z");
+        assertThat(requests.get("good", ClockMessage.class).time()).isEqualTo("2026-11-24T14:20:00Z");
         assertThat(requests.text("long")).hasSize(2_000);
         assertThatThrownBy(() -> requests.text("words")).hasMessage("being serviced");
         assertThatThrownBy(() -> requests.text("page")).hasMessageContaining("answered with status 502");
         assertThatThrownBy(() -> requests.text("moved")).hasMessageContaining("status 302");
-        assertThatThrownBy(() -> requests.get("long", Time.class)).hasMessageContaining("cannot be understood");
+        assertThatThrownBy(() -> requests.get("long", ClockMessage.class)).hasMessageContaining("cannot be understood");
     }
 
     @Test

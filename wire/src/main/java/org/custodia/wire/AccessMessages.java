@@ -17,9 +17,6 @@ public final class AccessMessages {
     public record Hello(
             int protocol, String system, String name, String make, long epoch, long lastSeq, String inventory) {}
 
-    /** Answer to {@code GET time}. */
-    public record Time(Instant time) {}
-
     /** Sent along with events every few seconds. */
     public record Heartbeat(Instant time, long epoch, long lastSeq) {}
 

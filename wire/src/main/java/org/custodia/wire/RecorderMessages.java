@@ -13,9 +13,6 @@ public final class RecorderMessages {
     /** Answer to {@code GET hello}. */
     public record Hello(int protocol, String system, String name, String make) {}
 
-    /** Answer to {@code GET time}. */
-    public record Time(Instant time) {}
-
     /** Answer to {@code GET cameras}. */
     public record Cameras(List<WireCamera> cameras) {}
 

@@ -35,7 +35,6 @@ import org.custodia.wire.AccessMessages.Hello;
 import org.custodia.wire.AccessMessages.Places;
 import org.custodia.wire.AccessMessages.Rules;
 import org.custodia.wire.AccessMessages.Snapshot;
-import org.custodia.wire.AccessMessages.Time;
 import org.custodia.wire.AccessMessages.WireCredential;
 import org.custodia.wire.AccessMessages.WireDoor;
 import org.custodia.wire.AccessMessages.WireLevel;
@@ -43,6 +42,7 @@ import org.custodia.wire.AccessMessages.WirePerson;
 import org.custodia.wire.AccessMessages.WireSite;
 import org.custodia.wire.AccessMessages.WireSpan;
 import org.custodia.wire.AccessMessages.WireTimetable;
+import org.custodia.wire.ClockMessage;
 import org.custodia.wire.Wire;
 import org.custodia.wire.WireEvent;
 
@@ -68,7 +68,7 @@ final class AccessApi {
     void register(Javalin app) {
         String base = "/access/" + system.id() + "/";
         app.get(base + "hello", ctx -> Answers.json(ctx, hello()));
-        app.get(base + "time", ctx -> Answers.json(ctx, new Time(time())));
+        app.get(base + "time", ctx -> Answers.json(ctx, new ClockMessage(time())));
         app.get(base + "inventory/places", ctx -> Answers.json(ctx, places()));
         app.get(base + "inventory/people", ctx -> Answers.json(ctx, people(ctx)));
         app.get(base + "inventory/rules", ctx -> Answers.json(ctx, rules()));

@@ -10,10 +10,10 @@ import java.util.Optional;
 import org.custodia.practice.place.PracticeCamera;
 import org.custodia.practice.recorder.LiveCamera;
 import org.custodia.practice.recorder.Recorder;
+import org.custodia.wire.ClockMessage;
 import org.custodia.wire.RecorderMessages;
 import org.custodia.wire.RecorderMessages.Cameras;
 import org.custodia.wire.RecorderMessages.Hello;
-import org.custodia.wire.RecorderMessages.Time;
 import org.custodia.wire.RecorderMessages.WireCamera;
 import org.custodia.wire.Wire;
 
@@ -32,7 +32,7 @@ final class RecorderApi {
         app.get(
                 base + "hello",
                 ctx -> Answers.json(ctx, new Hello(Wire.VERSION, recorder.id(), recorder.name(), "Practice recorder")));
-        app.get(base + "time", ctx -> Answers.json(ctx, new Time(recorder.time())));
+        app.get(base + "time", ctx -> Answers.json(ctx, new ClockMessage(recorder.time())));
         app.get(base + "cameras", ctx -> Answers.json(ctx, cameras()));
         app.get(base + "cameras/{id}/live", this::live);
         app.get(base + "cameras/{id}/playback", this::playback);

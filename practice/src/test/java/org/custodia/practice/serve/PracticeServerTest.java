@@ -17,6 +17,7 @@ import java.util.List;
 import org.custodia.practice.PracticeSite;
 import org.custodia.practice.SteppedClock;
 import org.custodia.wire.AccessMessages;
+import org.custodia.wire.ClockMessage;
 import org.custodia.wire.RecorderMessages;
 import org.custodia.wire.Wire;
 import org.custodia.wire.WireEvent;
@@ -107,8 +108,7 @@ class PracticeServerTest {
                             .system())
                     .isEqualTo(recorder);
         }
-        Instant shown =
-                read(get("/access/larkspur/time"), AccessMessages.Time.class).time();
+        Instant shown = read(get("/access/larkspur/time"), ClockMessage.class).time();
         assertThat(shown).isEqualTo(START.minusMillis(800));
     }
 
