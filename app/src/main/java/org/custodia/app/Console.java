@@ -29,6 +29,7 @@ public final class Console implements AutoCloseable {
 
     private final ConsoleWindow window;
     private final CountDownLatch closed = new CountDownLatch(1);
+    private volatile boolean stopped;
 
     /** Starts the toolkit and opens the window. */
     public Console(Hub hub, String siteName, boolean practiceTime, Actor actor) {
@@ -135,9 +136,10 @@ public final class Console implements AutoCloseable {
         return window;
     }
 
-    /** Closes the window as the operator would. */
-    void requestClose() {
-        Platform.runLater(() -> window.stage().hide());
+    /** The process is being stopped from outside, and the toolkit with it: it is too late to hide the window. */
+    void stop() {
+        stopped = true;
+        closed.countDown();
     }
 
     /** Waits until the operator closes the window. */
@@ -148,7 +150,10 @@ public final class Console implements AutoCloseable {
     /** Writes a picture of the window once live pictures and faces are in, or after a while without them. */
     void pictureWhenReady(Path file) throws InterruptedException {
         long end = System.nanoTime() + 90_000_000_000L;
-        while (System.nanoTime() < end && !Snapshots.onFx(() -> ready())) {
+        int ready = 0;
+        // For a second without a break: somebody may be arriving just now.
+        while (System.nanoTime() < end && ready < 5) {
+            ready = Snapshots.onFx(this::ready) ? ready + 1 : 0;
             Thread.sleep(200);
         }
         Snapshots.write(window.scene(), file);
@@ -164,7 +169,9 @@ public final class Console implements AutoCloseable {
         Optional<RuntimeException> failure = Snapshots.onFx(() -> {
             try {
                 window.close();
-                window.stage().hide();
+                if (!stopped) {
+                    window.stage().hide();
+                }
                 return Optional.<RuntimeException>empty();
             } catch (RuntimeException e) {
                 return Optional.of(e);

@@ -98,7 +98,7 @@ public final class Main implements Runnable {
                 Thread main = Thread.currentThread();
                 Thread stop = new Thread(() -> {
                     stopping = true;
-                    console.requestClose();
+                    console.stop();
                     try {
                         main.join(6_000);
                     } catch (InterruptedException e) {

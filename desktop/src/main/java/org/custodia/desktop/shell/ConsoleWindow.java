@@ -83,6 +83,9 @@ public final class ConsoleWindow implements AutoCloseable {
 
     @Override
     public void close() {
+        if (stage.isShowing()) {
+            remember();
+        }
         shell.close();
         work.close();
     }

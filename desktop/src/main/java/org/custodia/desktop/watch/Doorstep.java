@@ -79,6 +79,7 @@ final class Doorstep extends VBox {
             words.getStyleClass().add("muted");
             words.setWrapText(true);
             words.setTextAlignment(javafx.scene.text.TextAlignment.CENTER);
+            words.setAlignment(Pos.CENTER);
             view.setPreserveRatio(true);
             getChildren().addAll(words, view);
         }
