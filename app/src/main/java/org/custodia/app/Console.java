@@ -11,6 +11,7 @@ import javafx.geometry.Insets;
 import javafx.scene.Scene;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
+import javafx.scene.control.ListView;
 import javafx.scene.layout.VBox;
 import javafx.stage.Stage;
 import org.custodia.core.event.Event;
@@ -20,12 +21,16 @@ import org.custodia.core.operator.Actor;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.shell.ConsoleWindow;
+import org.custodia.desktop.theme.Theme;
 import org.custodia.store.BatchIntake;
 
 /** A desk on a hub in the same process: the window, until it is closed. */
 public final class Console implements AutoCloseable {
     /** Held so that the level set on it is not forgotten. */
     private static final Logger JAVAFX = Logger.getLogger("javafx");
+
+    private static final Object TOOLKIT = new Object();
+    private static RuntimeException failure;
 
     private final ConsoleWindow window;
     private final CountDownLatch closed = new CountDownLatch(1);
@@ -74,21 +79,56 @@ public final class Console implements AutoCloseable {
         window.placesChanged();
     }
 
-    /** Starts JavaFX once. */
+    /**
+     * Starts JavaFX once; further calls wait until it is up.
+     *
+     * @throws RuntimeException if there is no display for it, each time it is asked for
+     */
     public static void startToolkit() {
-        JAVAFX.setLevel(Level.SEVERE);
-        CountDownLatch up = new CountDownLatch(1);
-        try {
-            Platform.startup(up::countDown);
-        } catch (IllegalStateException e) {
-            return;
+        synchronized (TOOLKIT) {
+            if (failure != null) {
+                throw failure;
+            }
+            JAVAFX.setLevel(Level.SEVERE);
+            CountDownLatch up = new CountDownLatch(1);
+            try {
+                Platform.startup(up::countDown);
+            } catch (IllegalStateException e) {
+                // It runs already.
+                return;
+            } catch (RuntimeException e) {
+                failure = e;
+                throw e;
+            }
+            Platform.setImplicitExit(false);
+            try {
+                up.await();
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+            }
         }
-        Platform.setImplicitExit(false);
-        try {
-            up.await();
-        } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
-        }
+    }
+
+    /** Begins in the background with what a first window has to wait for: most of it is the loading of classes. */
+    public static void prepare() {
+        Thread thread = new Thread(
+                () -> {
+                    try {
+                        startToolkit();
+                    } catch (RuntimeException e) {
+                        // Whoever opens the window is told.
+                        return;
+                    }
+                    Platform.runLater(() -> {
+                        Scene scene = new Scene(new VBox(new Label(), new Button(), new ListView<String>()));
+                        new Theme().dress(scene);
+                        scene.getRoot().applyCss();
+                        scene.getRoot().layout();
+                    });
+                },
+                "prepare the toolkit");
+        thread.setDaemon(true);
+        thread.start();
     }
 
     /** Says in a small window why the console cannot open, where there is a display to say it on; waits until it is read. */
@@ -166,7 +206,7 @@ public final class Console implements AutoCloseable {
 
     @Override
     public void close() {
-        Optional<RuntimeException> failure = Snapshots.onFx(() -> {
+        Optional<RuntimeException> problem = Snapshots.onFx(() -> {
             try {
                 window.close();
                 if (!stopped) {
@@ -177,7 +217,7 @@ public final class Console implements AutoCloseable {
                 return Optional.of(e);
             }
         });
-        failure.ifPresent(e -> {
+        problem.ifPresent(e -> {
             throw e;
         });
     }

@@ -21,7 +21,7 @@ import picocli.CommandLine.Option;
         description = "Watches doors, and shows who came through them.",
         mixinStandardHelpOptions = true,
         version = "Custodia 0.1.0",
-        subcommands = {Main.Demo.class, Main.Run.class, Main.Practice.class, Main.Shots.class})
+        subcommands = {Main.Demo.class, Main.Run.class, Main.Practice.class, Main.Shots.class, Main.Rehearse.class})
 public final class Main implements Runnable {
     private static volatile boolean stopping;
 
@@ -132,6 +132,7 @@ public final class Main implements Runnable {
             if (offscreen) {
                 Console.offscreen();
             }
+            Console.prepare();
             try (DemoSite demo = new DemoSite(data, wallClock)) {
                 System.out.println("The practice site can be told what to do at "
                         + demo.site().address() + "/control");
@@ -159,6 +160,7 @@ public final class Main implements Runnable {
                 Console.offscreen();
             }
             LinksFile file = LinksFiles.read(links);
+            Console.prepare();
             try (Hub hub = new Hub(data, file, Clock.systemUTC(), demoOperator())) {
                 showUntilClosed(hub, Optional.ofNullable(file.site()).orElse("Custodia"), false);
             }
@@ -205,6 +207,17 @@ public final class Main implements Runnable {
         public Integer call() throws Exception {
             Console.offscreen();
             ScreenShots.take(to);
+            return 0;
+        }
+    }
+
+    /** For the build only. */
+    @Command(name = "rehearse", hidden = true, description = "Goes once through a start, for the build.")
+    static final class Rehearse implements Callable<Integer> {
+        @Override
+        public Integer call() throws Exception {
+            Console.offscreen();
+            Rehearsal.run();
             return 0;
         }
     }

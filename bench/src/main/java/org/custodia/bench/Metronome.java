@@ -83,18 +83,23 @@ final class Metronome implements AutoCloseable {
         }
     }
 
-    /** In words, what the machine was like. */
-    String words() {
+    /** How much of all processors the host withheld since this began, in per cent. */
+    double withheldShare() {
         long now = System.nanoTime();
-        double share = withheld(begin, now)
+        return 100
+                * withheld(begin, now)
                 / ((now - begin) / 1e6)
                 / Runtime.getRuntime().availableProcessors();
+    }
+
+    /** In words, what the machine was like. */
+    String words() {
         return String.format(
                 Locale.ROOT,
                 "a bare thread that wakes 60 times a second, beside it: p99.9 %.0f ms, longest %.0f ms; the host withheld %.0f %% of the processors",
                 gaps.percentile(99.9),
                 gaps.percentile(100),
-                share * 100);
+                withheldShare());
     }
 
     @Override

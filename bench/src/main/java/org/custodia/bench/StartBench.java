@@ -1,9 +1,12 @@
 package org.custodia.bench;
 
+import com.sun.management.OperatingSystemMXBean;
 import java.io.IOException;
 import java.lang.management.ManagementFactory;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Locale;
 import org.custodia.app.Console;
 import org.custodia.app.DemoSite;
@@ -29,25 +32,26 @@ final class StartBench {
     }
 
     private static void child(Path data, String which) throws IOException, InterruptedException {
-        new ProcessBuilder(
-                        Path.of(System.getProperty("java.home"), "bin", "java").toString(),
-                        "-Xmx512m",
-                        "-Dprism.order=sw",
-                        "-cp",
-                        System.getProperty("java.class.path"),
-                        Bench.class.getName(),
-                        "start-once",
-                        data.toString(),
-                        which)
-                .inheritIO()
-                .start()
-                .waitFor();
+        List<String> command = new ArrayList<>();
+        command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
+        command.addAll(ManagementFactory.getRuntimeMXBean().getInputArguments());
+        command.addAll(List.of(
+                "-cp",
+                System.getProperty("java.class.path"),
+                Bench.class.getName(),
+                "start-once",
+                data.toString(),
+                which));
+        new ProcessBuilder(command).inheritIO().start().waitFor();
     }
 
     /** Runs in a process of its own; counts from the start of the virtual machine. */
     static void once(String[] args) throws Exception {
+        OperatingSystemMXBean machine = (OperatingSystemMXBean) ManagementFactory.getOperatingSystemMXBean();
         Console.offscreen();
-        try (DemoSite demo = new DemoSite(Path.of(args[0]), false);
+        Console.prepare();
+        try (Metronome bare = new Metronome();
+                DemoSite demo = new DemoSite(Path.of(args[0]), false);
                 Console console = new Console(demo.hub(), demo.siteName(), true, Main.demoOperator())) {
             await(() ->
                     Snapshots.onFx(() -> console.window().shell().watchView().livePictures() >= 1));
@@ -56,11 +60,13 @@ final class StartBench {
             double ready = sinceStart();
             System.out.printf(
                     Locale.ROOT,
-                    "start (%s): first live picture after %.1f s, all history read and links up after %.1f s, %,d events in the log%n",
+                    "start (%s): first live picture after %.1f s, all history read and links up after %.1f s, %,d events in the log; %.1f s of processor time in all, the host withheld %.0f %% of the processors%n",
                     args[1],
                     picture,
                     ready,
-                    demo.hub().log().count(EventQuery.all()));
+                    demo.hub().log().count(EventQuery.all()),
+                    machine.getProcessCpuTime() / 1e9,
+                    bare.withheldShare());
         }
     }
 

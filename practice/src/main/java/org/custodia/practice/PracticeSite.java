@@ -46,8 +46,12 @@ public final class PracticeSite implements AutoCloseable {
     private final String token;
     private volatile boolean closed;
 
-    /** What the site's directory remembers of its beginning. */
-    record Origin(long seed, LocalDate firstDay, Instant people, String token) {}
+    /**
+     * What the site's directory remembers of its beginning.
+     *
+     * @param people when everybody got the badge they have
+     */
+    public record Origin(long seed, LocalDate firstDay, Instant people, String token) {}
 
     /** When the site was last running, by practice time. */
     public static Optional<Instant> lastSeen(Path directory) {
@@ -93,6 +97,15 @@ public final class PracticeSite implements AutoCloseable {
     }
 
     private Origin origin() {
+        return begin(directory, clock.instant(), Timeline.HISTORY_DAYS);
+    }
+
+    /**
+     * Settles how a site begins, unless that was settled before.
+     *
+     * @param days of history
+     */
+    public static Origin begin(Path directory, Instant now, int days) {
         try {
             Files.createDirectories(directory);
             Path file = directory.resolve("origin.json");
@@ -101,10 +114,9 @@ public final class PracticeSite implements AutoCloseable {
             }
             byte[] secret = new byte[16];
             new SecureRandom().nextBytes(secret);
-            Instant now = clock.instant();
             Origin origin = new Origin(
                     SEED,
-                    now.atZone(Timeline.zone()).toLocalDate().minusDays(Timeline.HISTORY_DAYS),
+                    now.atZone(Timeline.zone()).toLocalDate().minusDays(days),
                     now,
                     HexFormat.of().formatHex(secret));
             Files.writeString(file, Wire.write(origin));
