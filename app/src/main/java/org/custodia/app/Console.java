@@ -131,12 +131,14 @@ public final class Console implements AutoCloseable {
         thread.start();
     }
 
-    /** Says in a small window why the console cannot open, where there is a display to say it on; waits until it is read. */
+    /** Says in a small window why the console cannot open, where there is a display that somebody can see; waits until it is read. */
     static void tell(String problem) {
         boolean display = System.getenv("DISPLAY") != null
                 || System.getenv("WAYLAND_DISPLAY") != null
                 || !System.getProperty("os.name").equals("Linux");
-        if (!display || "Monocle".equals(System.getProperty("glass.platform"))) {
+        boolean unseen =
+                System.getenv("CUSTODIA_UNSEEN") != null || "Monocle".equals(System.getProperty("glass.platform"));
+        if (!display || unseen) {
             return;
         }
         startToolkit();
