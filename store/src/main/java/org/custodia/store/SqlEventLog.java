@@ -146,7 +146,7 @@ public final class SqlEventLog implements EventLog {
             Map<Integer, Slice> result = new HashMap<>();
             dsl.select(number, KIND, many)
                     .from(EVENT)
-                    .where(TIME.ge(start), TIME.lt(micros(to)))
+                    .where(TIME.ge(start), TIME.lt(micros(to)), KIND.ne(Kinds.REPORT.id()))
                     .groupBy(DSL.inline(1), DSL.inline(2))
                     .forEach(r -> {
                         Priority priority = Kinds.entry(Kinds.of(r.value2())).priority();

@@ -200,6 +200,9 @@ class BatchIntakeTest {
         store.intake
                 .record(Event.of(new EventKey(BatchIntake.OWN, 1, 0), Kinds.FORCED, StoreFixture.START.plusSeconds(70)))
                 .join();
+        store.intake
+                .record(Event.of(new EventKey(BatchIntake.OWN, 1, 0), Kinds.REPORT, StoreFixture.START.plusSeconds(75)))
+                .join();
         var slices = store.log.slices(StoreFixture.START, StoreFixture.START.plusSeconds(180), Duration.ofSeconds(60));
         assertThat(slices.values().stream().mapToInt(EventLog.Slice::events).sum())
                 .isEqualTo(121);

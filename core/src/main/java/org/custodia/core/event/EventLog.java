@@ -26,7 +26,8 @@ public interface EventLog {
     Optional<Resume> lastOf(SystemId system);
 
     /**
-     * How many events of each priority fall into each slice of a span, for the day line.
+     * How many events fall into each slice of a span and how bad the worst is, for the day line. State reports do not count:
+     * nothing has happened when a system says how its doors stand.
      *
      * @param slice length of a slice; the first starts at {@code from}
      */
