@@ -97,7 +97,7 @@ public final class PicturePane extends Region {
 
     /** Whether somebody can see the pane; the live picture runs only while that is so. */
     public void seen(boolean visible) {
-        shownWidth = visible ? (int) Math.max(16, getWidth()) : 0;
+        shownWidth = visible ? wantedWidth(getWidth()) : 0;
         if (recorded || camera == null) {
             return;
         }
@@ -106,6 +106,13 @@ public final class PicturePane extends Region {
         } else if (!visible && look != null) {
             stop();
         }
+    }
+
+    /** Pixels of the display that a width of the pane is, since displays may be scaled up. */
+    private int wantedWidth(double width) {
+        boolean shown = getScene() != null && getScene().getWindow() != null;
+        double scale = shown ? getScene().getWindow().getOutputScaleX() : 1;
+        return (int) Math.max(16, Math.round(width * scale));
     }
 
     /** Stops the live picture and shows frames that are handed in, marked as recorded. */
@@ -286,7 +293,7 @@ public final class PicturePane extends Region {
         double th = tag.prefHeight(-1);
         tag.resizeRelocate(4, h - th - 4, tw, th);
         if (shownWidth > 0) {
-            shownWidth = (int) Math.max(16, w);
+            shownWidth = wantedWidth(w);
         }
     }
 

@@ -30,6 +30,8 @@ import org.custodia.video.Stills;
 final class CardView extends Region {
     private static final double STILL = 54;
     private static final double HEIGHT = STILL + 36;
+    /** Pixels fetched for each that is shown at a scale of 1, so that displays scaled up to twice show them sharp. */
+    private static final double SHARPNESS = 2;
 
     private final Services services;
     private final Theme theme;
@@ -125,7 +127,7 @@ final class CardView extends Region {
         services.video()
                 .stills()
                 .still(w.camera().id(), w.camera().recorder(), w.at(), w.crop(), (int)
-                        Math.round(theme.px(STILL) * 1.4))
+                        Math.round(theme.px(STILL) * SHARPNESS))
                 .whenComplete((still, failure) -> Platform.runLater(() -> take(asked, event, still, failure)));
     }
 

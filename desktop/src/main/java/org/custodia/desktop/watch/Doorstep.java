@@ -46,6 +46,7 @@ final class Doorstep extends VBox {
 
     private static final double MOST_FACE_WIDTH = 190;
     private static final int FETCHED_HEIGHT = 300;
+    private static final Duration ASK_AGAIN = Duration.ofSeconds(3);
 
     private final WatchModel watch;
     private final Work work;
@@ -68,6 +69,10 @@ final class Doorstep extends VBox {
             "The next badge at a door on watch appears here, with the enrolled photo beside the picture from the door.");
     private final NoteCard note;
     private EventKey shown;
+    /** Whose photo is not there; it may come yet, since photos are fetched last. */
+    private Optional<Person> missingPhoto = Optional.empty();
+
+    private Instant photoAskedAt = Instant.EPOCH;
 
     /** A picture of one height, or words. */
     private static final class Face extends StackPane {
@@ -210,20 +215,27 @@ final class Doorstep extends VBox {
 
     private void photo(Optional<Person> person) {
         enrolledWords.setText(person.isPresent() ? "enrolled" : "");
+        missingPhoto = Optional.empty();
         if (person.isEmpty()) {
             enrolled.say("nobody enrolled");
             return;
         }
-        EventKey asked = shown;
         enrolled.say("loading");
+        fetchPhoto(person.get());
+    }
+
+    private void fetchPhoto(Person person) {
+        EventKey asked = shown;
+        missingPhoto = Optional.empty();
         work.load(
-                () -> watch.services()
-                        .people()
-                        .photo(person.get().id())
-                        .map(jpeg -> Stills.picture(jpeg, FETCHED_HEIGHT)),
+                () -> watch.services().people().photo(person.id()).map(jpeg -> Stills.picture(jpeg, FETCHED_HEIGHT)),
                 picture -> {
                     if (asked.equals(shown)) {
-                        picture.ifPresentOrElse(enrolled::show, () -> enrolled.say("no photo on file"));
+                        picture.ifPresentOrElse(enrolled::show, () -> {
+                            enrolled.say("no photo on file");
+                            missingPhoto = Optional.of(person);
+                            photoAskedAt = watch.now();
+                        });
                     }
                 },
                 why -> enrolled.say("the photo could not be read"));
@@ -397,6 +409,9 @@ final class Doorstep extends VBox {
 
     void tick() {
         note.tick();
+        missingPhoto
+                .filter(p -> Duration.between(photoAskedAt, watch.now()).compareTo(ASK_AGAIN) > 0)
+                .ifPresent(this::fetchPhoto);
         boolean pinned = watch.pinned() && card.isVisible();
         follow.setVisible(pinned);
         follow.setManaged(pinned);
