@@ -53,6 +53,26 @@ class MainTest {
     }
 
     @Test
+    void a_faulty_links_file_ends_in_one_sentence() throws Exception {
+        Path links = Files.writeString(
+                directory.resolve("links.json"),
+                "{\"links\":[{\"kind\":\"access\",\"id\":\"tidewater\",\"name\":\"T\",\"address\":\"nowhere\",\"token\":\"hush-hush\"}]}");
+        String said = run("run", "--offscreen", "--links", links.toString());
+        assertThat(said)
+                .startsWith("1 ")
+                .contains("\"tidewater\" has no address")
+                .doesNotContain("Exception")
+                .doesNotContain("hush-hush");
+    }
+
+    /** What the build does so that the virtual machine can note the classes of a start. */
+    @Test
+    void a_start_can_be_rehearsed() {
+        assertThat(run("rehearse")).startsWith("0 ").doesNotContain("Exception");
+        assertThat(run("--help")).doesNotContain("rehearse");
+    }
+
+    @Test
     void a_data_directory_in_use_ends_in_one_sentence() throws Exception {
         Path links =
                 Files.writeString(directory.resolve("links.json"), "{\"site\":\"x\",\"links\":[],\"pairings\":[]}");

@@ -34,6 +34,9 @@ public final class DoorBoard implements AutoCloseable {
     /** How far ahead of our clock an event of this moment can seem to be. */
     public static final Duration CLOCK_ERROR = Duration.ofSeconds(2);
 
+    /** So many events of a door are kept without a thought. */
+    private static final int MANY = 400;
+
     private static final Duration REBASE_EVERY = Duration.ofHours(1);
     private static final Set<EventKind> OF_THE_DOOR = Set.of(
             Kinds.OPENED,
@@ -166,8 +169,7 @@ public final class DoorBoard implements AutoCloseable {
                     continue;
                 }
                 for (DoorId id : doorsOf(event)) {
-                    DoorTimeline known = timelines.get(id);
-                    if (known != null && known.add(event)) {
+                    if (take(id, event)) {
                         changed.add(id);
                     }
                 }
@@ -177,6 +179,35 @@ public final class DoorBoard implements AutoCloseable {
         if (!changed.isEmpty()) {
             listeners.forEach(l -> l.changed(changed));
         }
+    }
+
+    /** Adds an event to what is at hand of a door; whether anything changed. */
+    private boolean take(DoorId id, Event event) {
+        DoorTimeline known = timelines.get(id);
+        if (known == null) {
+            return false;
+        }
+        if (!known.reaches(event.time())) {
+            // It came so late that its place is forgotten: all is read anew when somebody asks.
+            timelines.remove(id);
+            return true;
+        }
+        if (!known.add(event)) {
+            return false;
+        }
+        // While a long past is read, most of what comes is older than what is to be kept.
+        List<Event> all = known.events();
+        if (all.size() >= MANY && all.get(all.size() / 2).time().isBefore(baseTime)) {
+            timelines.put(id, known.startingAt(baseTime));
+        }
+        return true;
+    }
+
+    /** How many events of a door are kept in memory. */
+    synchronized int atHand(DoorId id) {
+        return Optional.ofNullable(timelines.get(id))
+                .map(t -> t.events().size())
+                .orElse(0);
     }
 
     private List<DoorId> doorsOf(Event event) {

@@ -33,6 +33,9 @@ public final class DoorTimeline {
 
     private final Door door;
     private final DoorState base;
+    /** The newest event that is no longer here happened then: the base is what it led to. */
+    private final Instant start;
+
     private final List<Event> events = new ArrayList<>();
     private final Set<EventKey> keys = new HashSet<>();
     /** State before event i * STRIDE; shorter than needed after an insertion, and made again when asked for. */
@@ -42,8 +45,18 @@ public final class DoorTimeline {
      * @param base what was known before the first event
      */
     public DoorTimeline(Door door, DoorState base) {
+        this(door, base, Instant.MIN);
+    }
+
+    private DoorTimeline(Door door, DoorState base, Instant start) {
         this.door = door;
         this.base = base;
+        this.start = start;
+    }
+
+    /** Whether an event of an instant would be in its place here; an earlier one belongs into what the base was made of. */
+    public boolean reaches(Instant instant) {
+        return !instant.isBefore(start);
     }
 
     /** Takes an event in; false if it was there or does not concern a door's state. */
@@ -72,8 +85,10 @@ public final class DoorTimeline {
 
     /** Forgets events before an instant, keeping the state they led to. */
     public DoorTimeline startingAt(Instant from) {
-        DoorTimeline shorter = new DoorTimeline(door, folded(countUntil(from.minusNanos(1000))));
-        for (int i = countUntil(from.minusNanos(1000)); i < events.size(); i++) {
+        int gone = countUntil(from.minusNanos(1000));
+        Instant newest = gone > 0 ? events.get(gone - 1).time() : start;
+        DoorTimeline shorter = new DoorTimeline(door, folded(gone), newest);
+        for (int i = gone; i < events.size(); i++) {
             shorter.add(events.get(i));
         }
         return shorter;

@@ -117,6 +117,47 @@ class DoorBoardTest {
     }
 
     @Test
+    void a_long_past_that_is_read_is_not_kept_in_memory_and_leads_to_the_same_state() {
+        now = at(0).plus(Duration.ofDays(28));
+        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+            board.now(door.id());
+            store(make.event(0, Kinds.MODE, "mode", "unlocked", "by", "timetable"));
+            long last = Duration.ofDays(28).toSeconds() - 30;
+            int most = 0;
+            for (long t = 100; t < last; t += 600) {
+                store(make.event(t, Kinds.OPENED), make.event(t + 5, Kinds.CLOSED));
+                most = Math.max(most, board.atHand(door.id()));
+            }
+            store(make.event(last, Kinds.OPENED));
+            assertThat(most).isLessThan(1_000);
+            assertThat(board.now(door.id()).open()).isTrue();
+            assertThat(board.now(door.id()).lock()).isEqualTo(LockMode.UNLOCKED);
+            assertThat(board.at(door.id(), at(102)).open()).isTrue();
+            assertThat(board.at(door.id(), at(106)).open()).isFalse();
+        }
+    }
+
+    @Test
+    void an_event_later_than_what_is_kept_is_put_in_its_place_all_the_same() {
+        now = at(0).plus(Duration.ofDays(28));
+        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+            board.now(door.id());
+            for (long t = 100; t < 300_000; t += 600) {
+                store(make.event(t, Kinds.OPENED), make.event(t + 5, Kinds.CLOSED));
+            }
+            Set<DoorId> changed = new HashSet<>();
+            board.listen(changed::addAll);
+            // Older than all the others: it must not change how the door stands now.
+            store(make.event(50, Kinds.OPENED));
+            assertThat(changed).containsExactly(door.id());
+            assertThat(board.now(door.id()).open()).isFalse();
+            // Newer than all the others, and long ago.
+            store(make.event(300_500, Kinds.OPENED));
+            assertThat(board.now(door.id()).open()).isTrue();
+        }
+    }
+
+    @Test
     void a_lost_link_puts_all_its_doors_out_of_reach() {
         try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
             board.now(door.id());

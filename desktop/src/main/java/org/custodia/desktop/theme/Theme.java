@@ -18,7 +18,7 @@ public final class Theme {
     /** Text scales there are, in per cent. */
     public static final List<Integer> SCALES = List.of(100, 115, 130, 150, 175);
 
-    private static final List<String> FONTS = List.of("B612-Regular.otf", "B612-Bold.otf", "B612-Italic.otf");
+    private static final List<String> FONTS = List.of("B612-Regular.otf", "B612-Bold.otf");
 
     private final ReadOnlyObjectWrapper<Looks> looks = new ReadOnlyObjectWrapper<>(new Looks(Tokens.NIGHT, 100));
     private Scene scene;
