@@ -21,6 +21,7 @@ import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
 import javafx.scene.control.ScrollBar;
 import javafx.scene.control.ToggleButton;
+import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -283,6 +284,8 @@ final class ArrivalsView extends VBox {
         private final Label where = new Label();
         private final Label result = new Label();
         private final HBox box;
+        /** All the words, since a narrow list cuts long reasons off. */
+        private final Tooltip whole = new Tooltip();
 
         Row() {
             time.getStyleClass().addAll("figures", "muted");
@@ -304,6 +307,7 @@ final class ArrivalsView extends VBox {
             super.updateItem(event, none);
             if (none || event == null) {
                 setGraphic(null);
+                setTooltip(null);
                 setAccessibleText("");
                 return;
             }
@@ -322,6 +326,8 @@ final class ArrivalsView extends VBox {
                     + outcome
                     + (event.late() ? " · arrived late" : ""));
             setAccessibleText(time.getText() + ", " + who.getText() + ", " + where.getText());
+            whole.setText(getAccessibleText());
+            setTooltip(whole);
             setGraphic(box);
         }
     }
