@@ -54,7 +54,7 @@ final class Rig implements AutoCloseable {
     }
 
     static ConditionFactory await() {
-        return Awaitility.await().atMost(Duration.ofSeconds(40)).pollInterval(Duration.ofMillis(40));
+        return Awaitility.await().atMost(Duration.ofSeconds(90)).pollInterval(Duration.ofMillis(40));
     }
 
     Rig connected() {

@@ -18,7 +18,6 @@ import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Executor;
 import java.util.concurrent.TimeUnit;
-import java.util.concurrent.atomic.AtomicBoolean;
 import org.custodia.wire.AccessMessages.Problem;
 import org.custodia.wire.Wire;
 import org.custodia.wire.WireException;
@@ -162,19 +161,23 @@ final class Requests implements AutoCloseable {
      * @param most bytes; a longer answer is not read
      */
     byte[] whole(Answer answer, int most) throws IOException {
-        AtomicBoolean late = new AtomicBoolean();
-        Executor later =
-                CompletableFuture.delayedExecutor(wholeWithin.toMillis(), TimeUnit.MILLISECONDS, Runnable::run);
+        CompletableFuture<byte[]> read = new CompletableFuture<>();
         try (InputStream body = answer.body()) {
-            later.execute(() -> {
-                late.set(true);
-                closeQuietly(body);
+            read.orTimeout(wholeWithin.toMillis(), TimeUnit.MILLISECONDS).whenComplete((bytes, late) -> {
+                if (late != null) {
+                    closeQuietly(body);
+                }
             });
-            return bounded(body, most);
+            byte[] bytes = bounded(body, most);
+            read.complete(bytes);
+            return bytes;
         } catch (LinkException e) {
             throw e;
         } catch (IOException e) {
-            throw late.get() ? new LinkException(0, "an answer stopped in the middle") : e;
+            throw read.isDone() ? new LinkException(0, "an answer stopped in the middle") : e;
+        } finally {
+            // Ends the timer, which would keep hold of the answer otherwise.
+            read.cancel(false);
         }
     }
 

@@ -19,7 +19,6 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.Executors;
-import org.awaitility.Awaitility;
 import org.custodia.core.access.Credential;
 import org.custodia.core.access.Person;
 import org.custodia.core.door.CommandAnswer;
@@ -221,7 +220,7 @@ class AccessLinkTest {
 
     private void saysProblem(String words) {
         connect();
-        Awaitility.await()
+        Patience.await()
                 .until(() ->
                         link.status().problem().filter(p -> p.contains(words)).isPresent());
     }
@@ -259,7 +258,7 @@ class AccessLinkTest {
     @Test
     void what_a_door_can_do_that_nobody_knows_is_passed_over() {
         connect();
-        Awaitility.await().until(() -> !things.doors.isEmpty());
+        Patience.await().until(() -> !things.doors.isEmpty());
         Door door = things.doors.get(0);
         assertThat(door.id().value()).isEqualTo("tidewater/vault");
         assertThat(door.capabilities()).containsExactlyInAnyOrder(DoorCapability.CONTACT, DoorCapability.LET_THROUGH);
@@ -272,9 +271,9 @@ class AccessLinkTest {
                 "/inventory/people",
                 "{\"people\":[{\"id\":\"p1\",\"name\":\"Tove Ingleholm\",\"stopped\":false,\"credentials\":[{\"number\":\"20266\",\"kind\":\"card\",\"status\":\"active\"}]}],\"more\":true}");
         connect();
-        Awaitility.await().until(() -> asked.stream().anyMatch(a -> a.contains("after=p1")));
+        Patience.await().until(() -> asked.stream().anyMatch(a -> a.contains("after=p1")));
         answers.put("/inventory/people", "{\"people\":[],\"more\":false}");
-        Awaitility.await().until(() -> !things.people.isEmpty());
+        Patience.await().until(() -> !things.people.isEmpty());
         assertThat(things.people.get(0).name()).isEqualTo("Tove Ingleholm");
         assertThat(things.credentials.get(0).number()).isEqualTo("20266");
     }
@@ -284,10 +283,10 @@ class AccessLinkTest {
         answers.put("/hello", String.format(HELLO, 3));
         answers.put("/events", event(1, "door.opened") + "\n{\"epoch\":1,\"seq\":\n" + event(3, "door.closed") + "\n");
         connect();
-        Awaitility.await()
+        Patience.await()
                 .until(() -> things.unread.size() == 1
                         && things.stored.stream().anyMatch(e -> e.key().sequence() == 3));
-        Awaitility.await().until(() -> asked.stream().anyMatch(a -> a.startsWith("/stream") && a.endsWith("1:3")));
+        Patience.await().until(() -> asked.stream().anyMatch(a -> a.startsWith("/stream") && a.endsWith("1:3")));
     }
 
     @Test
@@ -304,7 +303,7 @@ class AccessLinkTest {
         answers.put("/events", event(1, "door.opened"));
         saysProblem("The disk is full.");
         things.full = false;
-        Awaitility.await()
+        Patience.await()
                 .until(() -> things.stored.stream().anyMatch(e -> e.kind().equals(Kinds.OPENED)));
     }
 
@@ -312,7 +311,7 @@ class AccessLinkTest {
     void a_lost_link_is_logged_once_and_its_return_too() {
         answers.put("/stream", "!503{\"problem\":\"gone\"}");
         saysProblem("gone");
-        Awaitility.await()
+        Patience.await()
                 .until(() -> asked.stream().filter(a -> a.startsWith("/stream")).count() >= 2);
         long lost = things.stored.stream()
                 .filter(e -> e.kind().equals(Kinds.LINK_LOST))
@@ -328,7 +327,7 @@ class AccessLinkTest {
     void a_command_gets_an_honest_answer() {
         connect();
         DoorId vault = new DoorId("tidewater/vault");
-        Awaitility.await().until(() -> link.status().state() == LinkStatus.State.UP);
+        Patience.await().until(() -> link.status().state() == LinkStatus.State.UP);
         Map<String, CommandAnswer.Result> expected = Map.of(
                 "{\"result\":\"done\",\"words\":\"\"}", CommandAnswer.Result.DONE,
                 "{\"result\":\"refused\",\"words\":\"jammed\"}", CommandAnswer.Result.REFUSED,

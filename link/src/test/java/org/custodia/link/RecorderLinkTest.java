@@ -23,7 +23,6 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
-import org.awaitility.Awaitility;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKind;
@@ -113,7 +112,7 @@ class RecorderLinkTest {
 
     private void up() {
         connect();
-        Awaitility.await().until(() -> link.status().state() == State.UP);
+        Patience.await().until(() -> link.status().state() == State.UP);
     }
 
     @AfterEach
@@ -127,7 +126,7 @@ class RecorderLinkTest {
 
     private void saysProblem(String words) {
         connect();
-        Awaitility.await()
+        Patience.await()
                 .until(() ->
                         link.status().problem().filter(p -> p.contains(words)).isPresent());
         link.close();
@@ -212,11 +211,11 @@ class RecorderLinkTest {
     void a_lost_recorder_is_logged_once_and_its_return_too() {
         up();
         answers.put("/cameras", "!503{\"problem\":\"being serviced\"}");
-        Awaitility.await().until(() -> link.status().state() == State.DOWN);
+        Patience.await().until(() -> link.status().state() == State.DOWN);
         assertThat(link.status().problem()).contains("being serviced");
-        Awaitility.await().until(() -> asked.stream().filter("/hello"::equals).count() >= 3);
+        Patience.await().until(() -> asked.stream().filter("/hello"::equals).count() >= 3);
         answers.put("/cameras", String.format(CAMERA, 0, ""));
-        Awaitility.await().until(() -> link.status().state() == State.UP);
+        Patience.await().until(() -> link.status().state() == State.UP);
         assertThat(logged).containsExactly(Kinds.LINK_LOST, Kinds.LINK_BACK);
     }
 
@@ -224,10 +223,10 @@ class RecorderLinkTest {
     void a_camera_that_is_lost_and_comes_back_is_logged() {
         up();
         answers.put("/cameras", String.format(CAMERA, 0, ",\"lostSince\":\"2026-11-24T14:10:00Z\""));
-        Awaitility.await().until(() -> logged.contains(Kinds.CAMERA_LOST));
+        Patience.await().until(() -> logged.contains(Kinds.CAMERA_LOST));
         assertThat(link.footage(VAULT).orElseThrow().lostSince()).isPresent();
         answers.put("/cameras", String.format(CAMERA, 40_000, ""));
-        Awaitility.await().until(() -> logged.contains(Kinds.CAMERA_BACK));
+        Patience.await().until(() -> logged.contains(Kinds.CAMERA_BACK));
         assertThat(link.footage(VAULT).orElseThrow().readyAfter()).isEqualTo(Duration.ofSeconds(40));
         assertThat(logged).containsExactly(Kinds.CAMERA_LOST, Kinds.CAMERA_BACK);
     }

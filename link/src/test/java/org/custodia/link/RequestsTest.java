@@ -16,7 +16,6 @@ import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
-import org.awaitility.Awaitility;
 import org.custodia.wire.ClockMessage;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -113,7 +112,7 @@ class RequestsTest {
                 executor);
         half.await();
         requests.close();
-        assertThat(reading.get(10, TimeUnit.SECONDS)).isEqualTo("ended");
+        assertThat(reading.get(90, TimeUnit.SECONDS)).isEqualTo("ended");
     }
 
     @Test
@@ -128,7 +127,7 @@ class RequestsTest {
     @Test
     void where_nothing_answers_the_place_is_named() {
         server.stop(0);
-        Awaitility.await().ignoreExceptions().untilAsserted(() -> assertThatThrownBy(() -> requests.text("good"))
+        Patience.await().ignoreExceptions().untilAsserted(() -> assertThatThrownBy(() -> requests.text("good"))
                 .hasMessageContaining("nothing answers at 127.0.0.1:"));
     }
 }

@@ -13,7 +13,6 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.atomic.AtomicInteger;
-import org.awaitility.Awaitility;
 import org.custodia.core.site.CameraId;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -59,7 +58,7 @@ class LiveFeedTest {
 
         void sees(int more) {
             int wanted = pictures.size() + more;
-            Awaitility.await().until(() -> pictures.size() >= wanted);
+            Patience.await().until(() -> pictures.size() >= wanted);
         }
 
         @Override
@@ -131,12 +130,12 @@ class LiveFeedTest {
         try (Eye eye = new Eye(VAULT)) {
             eye.sees(3);
             recorder.hold(true);
-            Awaitility.await().until(() -> eye.state() instanceof PictureState.Stalled);
+            Patience.await().until(() -> eye.state() instanceof PictureState.Stalled);
             Instant since = ((PictureState.Stalled) eye.state()).since();
             assertThat(since)
                     .isEqualTo(eye.pictures.get(eye.pictures.size() - 1).at());
             recorder.hold(false);
-            Awaitility.await().until(() -> eye.state() instanceof PictureState.Live);
+            Patience.await().until(() -> eye.state() instanceof PictureState.Live);
         }
     }
 
@@ -145,8 +144,8 @@ class LiveFeedTest {
         try (Eye eye = new Eye(VAULT)) {
             eye.sees(3);
             recorder.cut();
-            Awaitility.await().until(() -> eye.state() instanceof PictureState.None);
-            Awaitility.await().until(() -> eye.state() instanceof PictureState.Live);
+            Patience.await().until(() -> eye.state() instanceof PictureState.None);
+            Patience.await().until(() -> eye.state() instanceof PictureState.Live);
             eye.sees(3);
             assertThat(recorder.liveAsked.get()).isEqualTo(2);
         }
@@ -161,8 +160,8 @@ class LiveFeedTest {
             again.sees(2);
             assertThat(recorder.liveAsked.get()).isEqualTo(1);
         }
-        Awaitility.await().until(() -> video.running() == 0);
-        Awaitility.await().until(() -> recorder.open.get() == 0 && recorder.recorder.encoding() == 0);
+        Patience.await().until(() -> video.running() == 0);
+        Patience.await().until(() -> recorder.open.get() == 0 && recorder.recorder.encoding() == 0);
     }
 
     @Test
@@ -173,7 +172,7 @@ class LiveFeedTest {
             lobby.sees(2);
             assertThat(video.running()).isEqualTo(2);
             video.close();
-            Awaitility.await().until(() -> recorder.open.get() == 0);
+            Patience.await().until(() -> recorder.open.get() == 0);
             assertThat(video.running()).isZero();
         }
     }

@@ -12,7 +12,6 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
-import org.awaitility.Awaitility;
 import org.custodia.video.Playback.Mode;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -63,7 +62,7 @@ class PlaybackTest {
     }
 
     private void until(Mode mode) {
-        Awaitility.await().until(() -> !told.isEmpty() && last().mode() == mode);
+        Patience.await().until(() -> !told.isEmpty() && last().mode() == mode);
     }
 
     private Playback.Status last() {
@@ -76,7 +75,7 @@ class PlaybackTest {
 
     /** Waits for a frame of an instant. */
     private void shows(Instant at) {
-        Awaitility.await()
+        Patience.await()
                 .untilAsserted(() -> assertThat(frames).isNotEmpty().last().satisfies(f -> assertThat(f.at())
                         .isEqualTo(at)));
         assertThat(Duration.between(recorder.shownIn(newest()), at).abs()).isLessThan(Duration.ofMillis(5));
@@ -147,11 +146,11 @@ class PlaybackTest {
             until(Mode.PAUSED);
             Instant elsewhere = then.minusSeconds(300);
             playback.seek(elsewhere);
-            Awaitility.await().until(() -> last().from().equals(elsewhere) && last().mode() == Mode.PAUSED);
+            Patience.await().until(() -> last().from().equals(elsewhere) && last().mode() == Mode.PAUSED);
             assertThat(last().to()).isEqualTo(elsewhere.plusSeconds(5));
             assertThat(Duration.between(newest().at(), elsewhere)).isBetween(Duration.ZERO, STEP);
             assertThat(recorder.playbackAsked.get()).isEqualTo(2);
-            Awaitility.await().until(() -> recorder.open.get() <= 1);
+            Patience.await().until(() -> recorder.open.get() <= 1);
         }
     }
 
@@ -177,7 +176,7 @@ class PlaybackTest {
             Instant first = frames.get(0).at();
             int before = frames.size();
             playback.resume();
-            Awaitility.await().until(() -> frames.size() > before);
+            Patience.await().until(() -> frames.size() > before);
             assertThat(frames.get(before).at()).isBefore(first.plusMillis(900));
         }
     }
@@ -187,7 +186,7 @@ class PlaybackTest {
         try (Playback playback = play(then, then.plusSeconds(30), false)) {
             until(Mode.PLAYING);
             playback.speed(0.25);
-            Awaitility.await().until(() -> last().speed() == 0.25);
+            Patience.await().until(() -> last().speed() == 0.25);
             assertThatThrownBy(() -> playback.speed(3)).isInstanceOf(IllegalArgumentException.class);
             assertThatThrownBy(() -> playback.speed(0)).isInstanceOf(IllegalArgumentException.class);
             assertThat(last().speed()).isEqualTo(0.25);
@@ -215,7 +214,7 @@ class PlaybackTest {
             until(Mode.PAUSED);
             recorder.cut();
             playback.step(1);
-            Awaitility.await().until(() -> frames.size() >= 2);
+            Patience.await().until(() -> frames.size() >= 2);
             assertThat(last().mode()).isIn(Mode.PAUSED, Mode.ENDED);
         }
     }
@@ -237,7 +236,7 @@ class PlaybackTest {
         until(Mode.PLAYING);
         assertThat(recorder.open.get()).isEqualTo(1);
         playback.close();
-        Awaitility.await().until(() -> recorder.open.get() == 0);
+        Patience.await().until(() -> recorder.open.get() == 0);
     }
 
     @Test
@@ -248,7 +247,7 @@ class PlaybackTest {
         List<Picture> live = new CopyOnWriteArrayList<>();
         try (VideoDesk.Look look =
                 video.live(VAULT, RECORDER, () -> 320, p -> live.add(RecorderInHand.copy(p)), s -> {})) {
-            Awaitility.await().until(() -> live.size() > 14);
+            Patience.await().until(() -> live.size() > 14);
             Instant seen = live.get(6).at();
             try (Playback playback = play(seen, seen.plusSeconds(4), true)) {
                 until(Mode.PAUSED);

@@ -16,7 +16,6 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.atomic.AtomicInteger;
-import org.awaitility.Awaitility;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.RecorderLink;
@@ -211,7 +210,7 @@ final class RecorderInHand implements RecorderLink {
     public void close() {
         hold(false);
         recorder.close();
-        Awaitility.await().until(() -> recorder.encoding() == 0);
+        Patience.await().until(() -> recorder.encoding() == 0);
         timeline.close();
     }
 }

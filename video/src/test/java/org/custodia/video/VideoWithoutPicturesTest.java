@@ -17,7 +17,6 @@ import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.atomic.AtomicInteger;
 import javax.imageio.ImageIO;
-import org.awaitility.Awaitility;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.RecorderLink;
@@ -116,8 +115,8 @@ class VideoWithoutPicturesTest {
         recorder.failure = new IOException("the camera gives no picture");
         List<PictureState> states = new CopyOnWriteArrayList<>();
         try (VideoDesk.Look look = video.live(CAMERA, RECORDER, () -> 320, p -> {}, states::add)) {
-            Awaitility.await().until(() -> states.contains(new PictureState.None("the camera gives no picture")));
-            Awaitility.await().until(() -> recorder.asked.get() >= 2);
+            Patience.await().until(() -> states.contains(new PictureState.None("the camera gives no picture")));
+            Patience.await().until(() -> recorder.asked.get() >= 2);
             assertThat(states.get(0)).isInstanceOf(PictureState.Connecting.class);
             assertThat(look).isNotNull();
         }
@@ -128,7 +127,7 @@ class VideoWithoutPicturesTest {
         recorder.stream = noise(400_000);
         List<PictureState> states = new CopyOnWriteArrayList<>();
         try (VideoDesk.Look look = video.live(CAMERA, RECORDER, () -> 320, p -> {}, states::add)) {
-            Awaitility.await().until(() -> states.stream().anyMatch(s -> s instanceof PictureState.None));
+            Patience.await().until(() -> states.stream().anyMatch(s -> s instanceof PictureState.None));
             assertThat(look).isNotNull();
         }
     }
@@ -160,7 +159,7 @@ class VideoWithoutPicturesTest {
         };
         try (Playback playback =
                 video.play(CAMERA, RECORDER, T.minusSeconds(60), T.minusSeconds(50), false, () -> 320, listener)) {
-            Awaitility.await().until(() -> told.stream().anyMatch(s -> s.mode() == Playback.Mode.FAILED));
+            Patience.await().until(() -> told.stream().anyMatch(s -> s.mode() == Playback.Mode.FAILED));
             assertThat(told.get(told.size() - 1).failure()).contains("overwritten");
             playback.step(1);
             playback.resume();
@@ -168,7 +167,7 @@ class VideoWithoutPicturesTest {
             recorder.failure = null;
             recorder.stream = noise(10_000);
             playback.seek(T.minusSeconds(500));
-            Awaitility.await().until(() -> recorder.asked.get() >= 2);
+            Patience.await().until(() -> recorder.asked.get() >= 2);
         }
     }
 

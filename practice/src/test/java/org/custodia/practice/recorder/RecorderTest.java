@@ -16,7 +16,7 @@ import java.util.List;
 import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.stream.IntStream;
 import javax.imageio.ImageIO;
-import org.awaitility.Awaitility;
+import org.custodia.practice.Patience;
 import org.custodia.practice.SteppedClock;
 import org.custodia.practice.picture.CameraPictures;
 import org.custodia.practice.picture.TimeStrip;
@@ -211,12 +211,12 @@ class RecorderTest {
         assertThat(quayside.encoding()).isEqualTo(2);
         first.close();
         other.close();
-        Awaitility.await().until(() -> {
+        Patience.await().until(() -> {
             clock.advance(Duration.ofMillis(100));
             return quayside.encoding() == 1;
         });
         second.close();
-        Awaitility.await().until(() -> {
+        Patience.await().until(() -> {
             clock.advance(Duration.ofMillis(100));
             return quayside.encoding() == 0;
         });
@@ -228,7 +228,7 @@ class RecorderTest {
             early.firstFrame();
             clock.advance(Duration.ofMillis(350));
             Recording late = new Recording(quayside.watch(vault()));
-            Awaitility.await().until(() -> {
+            Patience.await().until(() -> {
                 clock.advance(Duration.ofMillis(100));
                 return late.pictures().size() >= 12;
             });
@@ -242,12 +242,12 @@ class RecorderTest {
     @Test
     void a_live_picture_ends_when_its_camera_is_lost() throws Exception {
         Recording recording = new Recording(quayside.watch(vault()));
-        Awaitility.await().until(() -> {
+        Patience.await().until(() -> {
             clock.advance(Duration.ofMillis(100));
             return recording.pictures().size() >= 3;
         });
         timeline.act(Act.of("camera-lost").target("vault-outside"), clock.instant());
-        Awaitility.await().until(() -> {
+        Patience.await().until(() -> {
             clock.advance(Duration.ofMillis(100));
             return recording.ended();
         });
