@@ -61,6 +61,7 @@ public final class Console implements AutoCloseable {
                 hub.verdicts(),
                 hub.video(),
                 hub.clocks(),
+                hub.firstWatch(),
                 hub::links,
                 () -> hub.intake().trouble());
         Settings settings = Settings.load(hub.data());

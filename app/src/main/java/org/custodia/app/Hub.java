@@ -19,6 +19,7 @@ import org.custodia.core.link.RecorderLink;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.Site;
@@ -43,6 +44,7 @@ import org.custodia.wire.LinksFile;
  */
 public final class Hub implements AutoCloseable {
     private final Clock clock;
+    private final List<DoorId> firstWatch;
     private final DataDirectory directory;
     private final Database database;
     private final SqlEventLog log;
@@ -65,6 +67,7 @@ public final class Hub implements AutoCloseable {
      */
     public Hub(java.nio.file.Path data, LinksFile links, Clock clock, Actor actor) {
         List<Pairing> pairings = LinksFiles.pairings(links);
+        this.firstWatch = LinksFiles.watch(links);
         this.clock = clock;
         this.directory = DataDirectory.claim(data);
         try {
@@ -179,6 +182,11 @@ public final class Hub implements AutoCloseable {
 
     public VideoDesk video() {
         return video;
+    }
+
+    /** Doors to have on watch until an operator chooses; may be empty. */
+    public List<DoorId> firstWatch() {
+        return firstWatch;
     }
 
     public Clock clock() {

@@ -49,6 +49,7 @@ final class LinksFiles {
             Set<String> ids = new HashSet<>();
             links.links().forEach(l -> check(l, ids));
             pairings(links);
+            watch(links);
         } catch (IllegalArgumentException e) {
             throw new Main.CannotStartException("The links file " + file + " cannot be used: " + e.getMessage() + SEE);
         }
@@ -103,6 +104,18 @@ final class LinksFiles {
                 word(Pairing.View.class, p.view(), name + "has a view that is not outside, inside or overview"),
                 Duration.ofSeconds(p.leadInSeconds()),
                 face(p.face(), name));
+    }
+
+    /**
+     * Doors to have on watch at first.
+     *
+     * @throws IllegalArgumentException if one is not a door's name; the message says which
+     */
+    static List<DoorId> watch(LinksFile links) {
+        return links.watch().stream()
+                .peek(door -> need(door.contains("/"), "the door on watch \"" + door + "\" is not written system/door"))
+                .map(DoorId::new)
+                .toList();
     }
 
     private static Crop face(Map<String, Double> f, String name) {

@@ -68,7 +68,7 @@ public final class Main implements Runnable {
         }
     }
 
-    /** Who sits at the desk until people sign in. */
+    /** Who sits at the desk of a demo. */
     public static Actor demoOperator() {
         return Actor.withAll("ivantongeren", "I. Vantongeren", "Guard room desk");
     }
@@ -92,8 +92,8 @@ public final class Main implements Runnable {
                 description = "Write a PNG of the window there once its first pictures are in.")
         Path picture;
 
-        void showUntilClosed(Hub hub, String site, boolean practiceTime) throws InterruptedException {
-            try (Console console = new Console(hub, site, practiceTime, demoOperator())) {
+        void showUntilClosed(Hub hub, String site, boolean practiceTime, Actor actor) throws InterruptedException {
+            try (Console console = new Console(hub, site, practiceTime, actor)) {
                 // Being told to stop ends things as closing the window does.
                 Thread main = Thread.currentThread();
                 Thread stop = new Thread(() -> {
@@ -136,7 +136,7 @@ public final class Main implements Runnable {
             try (DemoSite demo = new DemoSite(data, wallClock)) {
                 System.out.println("The practice site can be told what to do at "
                         + demo.site().address() + "/control");
-                showUntilClosed(demo.hub(), demo.siteName(), !wallClock);
+                showUntilClosed(demo.hub(), demo.siteName(), !wallClock, demoOperator());
             }
             return 0;
         }
@@ -154,15 +154,22 @@ public final class Main implements Runnable {
         @Option(names = "--data", paramLabel = "DIR", description = "Where the log and all else is kept.")
         Path data = home().resolve("data");
 
+        @Option(
+                names = "--operator",
+                paramLabel = "NAME",
+                description = "Who sits at the desk, for the log; otherwise whoever is signed in on this computer.")
+        String operator = System.getProperty("user.name", "operator");
+
         @Override
         public Integer call() throws Exception {
             if (offscreen) {
                 Console.offscreen();
             }
             LinksFile file = LinksFiles.read(links);
+            Actor actor = Actor.withAll(operator, operator, "This desk");
             Console.prepare();
-            try (Hub hub = new Hub(data, file, Clock.systemUTC(), demoOperator())) {
-                showUntilClosed(hub, Optional.ofNullable(file.site()).orElse("Custodia"), false);
+            try (Hub hub = new Hub(data, file, Clock.systemUTC(), actor)) {
+                showUntilClosed(hub, Optional.ofNullable(file.site()).orElse("Custodia"), false, actor);
             }
             return 0;
         }

@@ -7,6 +7,7 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import org.custodia.core.site.Crop;
+import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Side;
 import org.custodia.wire.LinksFile;
@@ -61,6 +62,15 @@ class LinksFilesTest {
         refused(LINK.replace(",'token':'hush-hush'", ""), "", "has no token");
         refused(LINK.replace("http://127.0.0.1:9/", "file:///etc/"), "", "begins with http://");
         refused(LINK.replace("'Tidewater'", "null"), "", "has no name");
+    }
+
+    @Test
+    void doors_to_watch_are_named_by_system_and_door() throws IOException {
+        String more = "],'watch':['tidewater/vault'";
+        assertThat(LinksFiles.watch(read(LINK, PAIRING + more))).containsExactly(new DoorId("tidewater/vault"));
+        assertThat(LinksFiles.watch(read(LINK, PAIRING))).isEmpty();
+        refused(LINK, "],'watch':['vault'", "the door on watch \"vault\" is not written system/door");
+        refused(LINK, "],'watch':[null", "links.json");
     }
 
     @Test

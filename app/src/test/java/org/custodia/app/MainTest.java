@@ -35,7 +35,7 @@ class MainTest {
     void without_a_command_and_with_help_it_lists_what_there_is() {
         assertThat(run()).startsWith("0 ").contains("demo", "run", "practice", "shots");
         assertThat(run("--help")).startsWith("0 ").contains("demo");
-        assertThat(run("run", "--help")).startsWith("0 ").contains("--links", "--data");
+        assertThat(run("run", "--help")).startsWith("0 ").contains("--links", "--data", "--operator");
     }
 
     @Test

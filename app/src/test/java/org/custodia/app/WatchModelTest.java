@@ -60,6 +60,10 @@ class WatchModelTest {
     }
 
     private WatchModel make(Actor actor) {
+        return make(actor, rig.hub.firstWatch());
+    }
+
+    private WatchModel make(Actor actor, List<DoorId> firstWatch) {
         Services services = new Services(
                 actor,
                 "Sternwick Museum",
@@ -74,6 +78,7 @@ class WatchModelTest {
                 rig.hub.verdicts(),
                 rig.hub.video(),
                 rig.hub.clocks(),
+                firstWatch,
                 rig.hub::links,
                 Optional::empty);
         return fx(() -> new WatchModel(services, settings, work, () -> !pointing.get()));
@@ -112,11 +117,36 @@ class WatchModelTest {
     }
 
     @Test
-    void a_first_start_watches_some_doors_and_a_choice_is_remembered_in_order() {
-        assertThat(shown()).contains(LOBBY);
+    void a_first_start_watches_what_the_site_proposes_and_a_choice_is_remembered_in_order() {
+        assertThat(fx(watch::onWatch))
+                .hasSize(6)
+                .startsWith(LOBBY)
+                .endsWith(VAULT_ANTE)
+                .isEqualTo(rig.hub.firstWatch());
         watchOnly(VAULT_ANTE, LOBBY, VAULT_ANTE);
         assertThat(shown()).containsSubsequence(VAULT_ANTE, LOBBY);
         assertThat(Settings.load(rig.data).values().doors()).containsExactly(VAULT_ANTE.value(), LOBBY.value());
+    }
+
+    @Test
+    void where_nothing_is_proposed_doors_with_a_camera_come_first() {
+        try (WatchModel other = make(Rig.OPERATOR, List.of())) {
+            assertThat(fx(other::onWatch)).hasSize(6).allSatisfy(d -> assertThat(
+                            rig.hub.sites().get().pairings(d))
+                    .isNotEmpty());
+        }
+    }
+
+    @Test
+    void a_choice_of_doors_that_are_all_gone_is_as_none() {
+        settings.doors(List.of("elsewhere/gate"));
+        try (WatchModel other = make(Rig.OPERATOR)) {
+            assertThat(fx(other::onWatch)).isEqualTo(rig.hub.firstWatch());
+        }
+        settings.doors(List.of("elsewhere/gate", VAULT_ANTE.value()));
+        try (WatchModel other = make(Rig.OPERATOR)) {
+            assertThat(fx(other::onWatch)).containsExactly(VAULT_ANTE);
+        }
     }
 
     @Test

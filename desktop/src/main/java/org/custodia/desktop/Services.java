@@ -13,6 +13,7 @@ import org.custodia.core.event.EventLog;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.video.VideoDesk;
 
@@ -21,6 +22,7 @@ import org.custodia.video.VideoDesk;
  *
  * @param siteName name of the whole, shown at the top
  * @param practiceTime whether the clock is practice time
+ * @param firstWatch doors on watch until the operator chooses; may be empty
  * @param links how each link is doing now
  * @param trouble what keeps events from being stored, if anything does
  */
@@ -38,5 +40,6 @@ public record Services(
         Verdicts verdicts,
         VideoDesk video,
         ClockBook clocks,
+        List<DoorId> firstWatch,
         Supplier<List<LinkStatus>> links,
         Supplier<Optional<String>> trouble) {}

@@ -138,13 +138,16 @@ public final class PracticeSite implements AutoCloseable {
         for (PracticeCamera camera : timeline.place().cameras()) {
             pairings.add(pairing(camera));
         }
+        List<String> watch = timeline.place().watched().stream()
+                .map(d -> d.building().accessSystem() + "/" + d.id())
+                .toList();
         try {
             Path temporary = Files.createTempFile(directory, "links", ".tmp");
             Files.writeString(
                     temporary,
                     Wire.mapper()
                             .writerWithDefaultPrettyPrinter()
-                            .writeValueAsString(new LinksFile("Sternwick Museum", links, pairings)));
+                            .writeValueAsString(new LinksFile("Sternwick Museum", links, pairings, watch)));
             Files.move(temporary, linksFile(), StandardCopyOption.REPLACE_EXISTING);
         } catch (IOException e) {
             throw new UncheckedIOException("The practice site's links file cannot be written.", e);

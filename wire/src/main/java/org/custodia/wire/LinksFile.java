@@ -8,11 +8,13 @@ import java.util.Map;
  * The file that says what to connect to.
  *
  * @param site name of the whole, shown at the top
+ * @param watch doors to have on watch until an operator chooses, as system/door; may be empty
  */
-public record LinksFile(String site, List<Link> links, List<WirePairing> pairings) {
+public record LinksFile(String site, List<Link> links, List<WirePairing> pairings, List<String> watch) {
     public LinksFile {
         links = links == null ? List.of() : List.copyOf(links);
         pairings = pairings == null ? List.of() : List.copyOf(pairings);
+        watch = watch == null ? List.of() : List.copyOf(watch);
     }
 
     /**

@@ -14,6 +14,8 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.BooleanSupplier;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import javafx.application.Platform;
 import javafx.beans.property.ObjectProperty;
 import javafx.beans.property.ReadOnlyObjectProperty;
@@ -34,7 +36,7 @@ import org.custodia.core.moment.Moment;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
-import org.custodia.core.site.Site;
+import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.settings.Settings;
@@ -44,14 +46,6 @@ import org.custodia.desktop.settings.Settings;
  * Used on the JavaFX thread; holds no nodes.
  */
 public final class WatchModel implements AutoCloseable {
-    private static final List<String> FIRST_WATCHED = List.of(
-            "staff-lobby",
-            "gallery-north",
-            "print-room-north",
-            "quay-entrance",
-            "loading-bay",
-            "vault-ante",
-            "north-stair");
     private static final int FIRST_COUNT = 6;
     private static final Duration STATE_EVERY = Duration.ofMillis(900);
     private static final Duration RELOAD_EVERY = Duration.ofSeconds(5);
@@ -80,6 +74,7 @@ public final class WatchModel implements AutoCloseable {
     private Instant reloadedAt = Instant.MIN;
     private Instant doorstepAsked = Instant.EPOCH;
     private boolean chosen;
+    private ZoneId zone;
 
     /**
      * @param nobodyPoints whether order may change: the pointer rests and nothing is open
@@ -111,6 +106,7 @@ public final class WatchModel implements AutoCloseable {
             reloadAll();
             doorstepOfTheMoment();
         });
+        zone = zoneOfMostDoors();
         chooseFromSettings();
     }
 
@@ -149,42 +145,50 @@ public final class WatchModel implements AutoCloseable {
         return moment.get().at(now());
     }
 
-    /** The zone of the first site, in which the common axis is lettered. */
+    /** The zone that most doors lie in; the common axis is lettered in it. */
     public ZoneId zone() {
-        return services.sites().get().sites().stream()
-                .filter(s -> s.id().value().equals("harbour"))
-                .findFirst()
-                .or(() -> services.sites().get().sites().stream().findFirst())
-                .map(Site::timeZone)
+        return zone;
+    }
+
+    private ZoneId zoneOfMostDoors() {
+        SiteModel model = services.sites().get();
+        Map<ZoneId, Long> doors = model.doors().stream()
+                .collect(Collectors.groupingBy(d -> model.zoneOf(d.id()), LinkedHashMap::new, Collectors.counting()));
+        return doors.entrySet().stream()
+                .max(Map.Entry.comparingByValue())
+                .map(Map.Entry::getKey)
                 .orElse(ZoneId.systemDefault());
     }
 
     // ---- doors on watch
 
+    /** The doors on watch that are known, in the chosen order. */
     public List<DoorId> onWatch() {
-        return List.copyOf(onWatch);
+        SiteModel model = services.sites().get();
+        return onWatch.stream().filter(d -> model.door(d).isPresent()).toList();
     }
 
+    /** As chosen, or else as the site proposes, or else doors that a camera looks at. */
     private void chooseFromSettings() {
+        SiteModel model = services.sites().get();
+        List<DoorId> kept = settings.values().doors() == null
+                ? List.of()
+                : settings.values().doors().stream().map(DoorId::new).toList();
+        chosen = kept.stream().anyMatch(d -> model.door(d).isPresent());
         onWatch.clear();
-        List<String> kept = settings.values().doors();
-        var model = services.sites().get();
-        if (kept != null) {
-            kept.stream()
-                    .map(DoorId::new)
-                    .filter(d -> model.door(d).isPresent())
-                    .forEach(onWatch::add);
-            chosen = true;
+        if (chosen) {
+            // Those not known yet come with their system.
+            onWatch.addAll(kept);
         } else {
-            FIRST_WATCHED.stream()
-                    .flatMap(name -> model.doors().stream().map(Door::id).filter(d -> d.value()
-                            .endsWith("/" + name)))
+            Stream.of(
+                            services.firstWatch().stream(),
+                            model.doors().stream().map(Door::id).filter(d -> !model.pairings(d)
+                                    .isEmpty()),
+                            model.doors().stream().map(Door::id))
+                    .flatMap(doors -> doors)
+                    .filter(d -> model.door(d).isPresent())
+                    .distinct()
                     .limit(FIRST_COUNT)
-                    .forEach(onWatch::add);
-            model.doors().stream()
-                    .map(Door::id)
-                    .filter(d -> !onWatch.contains(d))
-                    .limit(Math.max(0, FIRST_COUNT - onWatch.size()))
                     .forEach(onWatch::add);
         }
         arrange(true);
@@ -192,7 +196,11 @@ public final class WatchModel implements AutoCloseable {
 
     /** Takes notice that the places changed. */
     public void placesChanged() {
-        if (!chosen || onWatch.isEmpty()) {
+        if (!zone.equals(zoneOfMostDoors())) {
+            zone = zoneOfMostDoors();
+            models.clear();
+        }
+        if (!chosen) {
             chooseFromSettings();
         }
         models.entrySet().removeIf(e -> services.sites()

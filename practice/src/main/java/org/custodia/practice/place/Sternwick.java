@@ -19,6 +19,9 @@ import java.util.function.Predicate;
 
 /** The place: its doors, its cameras, and the ways between its zones. Immutable. */
 public final class Sternwick {
+    private static final List<String> WATCHED =
+            List.of("staff-lobby", "gallery-north", "print-room-north", "quay-entrance", "loading-bay", "vault-ante");
+
     private final Map<String, PracticeDoor> doors = new LinkedHashMap<>();
     private final Map<String, PracticeCamera> cameras = new LinkedHashMap<>();
     private final Map<String, List<PracticeDoor>> byZone = new HashMap<>();
@@ -92,6 +95,11 @@ public final class Sternwick {
             throw new IllegalArgumentException("there is no door " + id);
         }
         return door;
+    }
+
+    /** The doors that the guard room keeps an eye on, the most used first. */
+    public List<PracticeDoor> watched() {
+        return WATCHED.stream().map(this::door).toList();
     }
 
     public List<PracticeCamera> cameras() {
