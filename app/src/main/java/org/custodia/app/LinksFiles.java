@@ -24,6 +24,7 @@ import org.custodia.wire.WireException;
 /** Reads links files, and says in one sentence what is wrong with one. */
 final class LinksFiles {
     private static final int LONGEST_LEAD_IN = 600;
+    private static final int LONGEST_FACE_AFTER = 60_000;
     private static final String SEE = ". docs/link-protocol.md shows one.";
 
     private LinksFiles() {}
@@ -97,13 +98,17 @@ final class LinksFiles {
         need(
                 p.leadInSeconds() >= 0 && p.leadInSeconds() <= LONGEST_LEAD_IN,
                 name + "has a lead-in that is not within 0 to " + LONGEST_LEAD_IN + " seconds");
+        need(
+                p.faceAfterMillis() >= 0 && p.faceAfterMillis() <= LONGEST_FACE_AFTER,
+                name + "has a faceAfterMillis that is not within 0 to " + LONGEST_FACE_AFTER);
         return new Pairing(
                 new DoorId(p.door()),
                 new CameraId(p.camera()),
                 word(Side.class, p.side(), name + "has a side that is not entry or exit"),
                 word(Pairing.View.class, p.view(), name + "has a view that is not outside, inside or overview"),
                 Duration.ofSeconds(p.leadInSeconds()),
-                face(p.face(), name));
+                face(p.face(), name),
+                Duration.ofMillis(p.faceAfterMillis()));
     }
 
     /**

@@ -50,6 +50,12 @@ class LinksFilesTest {
         assertThat(pairing.view()).isEqualTo(Pairing.View.OUTSIDE);
         assertThat(pairing.leadIn()).isEqualTo(Pairing.DEFAULT_LEAD_IN);
         assertThat(pairing.face()).isEqualTo(Crop.WHOLE);
+        assertThat(pairing.faceAfter()).isZero();
+        Pairing coming = LinksFiles.pairings(
+                        read(LINK, PAIRING.replace(",'leadInSeconds':10", ",'faceAfterMillis':2900")))
+                .get(0);
+        assertThat(coming.leadIn()).isEqualTo(Pairing.DEFAULT_LEAD_IN);
+        assertThat(coming.faceAfter()).hasMillis(2_900);
         assertThat(read("", "").links()).isEmpty();
     }
 
@@ -81,6 +87,7 @@ class LinksFilesTest {
         refused(LINK, PAIRING.replace("tidewater/vault", "vault"), "a door as system/door");
         refused(LINK, PAIRING.replace("quayside/", ""), "a camera as recorder/camera");
         refused(LINK, PAIRING.replace(":10", ":-1"), "lead-in");
+        refused(LINK, PAIRING.replace(":10", ":10,'faceAfterMillis':-1"), "faceAfterMillis");
         refused(LINK, PAIRING.replace(":10", ":10,'face':{'x':0.5}"), "without x, y, width and height");
         refused(
                 LINK,

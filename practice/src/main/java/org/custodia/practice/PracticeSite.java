@@ -16,6 +16,7 @@ import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.custodia.core.site.Crop;
 import org.custodia.practice.picture.CameraPictures;
 import org.custodia.practice.place.People;
 import org.custodia.practice.place.PracticeCamera;
@@ -136,7 +137,12 @@ public final class PracticeSite implements AutoCloseable {
                 new LinksFile.Link("recorder", r.id(), r.name(), base.resolve("/recorder/" + r.id() + "/"), token)));
         List<LinksFile.WirePairing> pairings = new ArrayList<>();
         for (PracticeCamera camera : timeline.place().cameras()) {
-            pairings.add(pairing(camera));
+            boolean inside = camera.view() == 'i';
+            pairings.add(pairing(camera, inside ? "exit" : "entry", CameraPictures.face(inside), Duration.ZERO));
+            boolean onlyOutside = camera.view() == 'o' && !camera.door().views().contains("i");
+            if (onlyOutside) {
+                pairings.add(pairing(camera, "exit", CameraPictures.COMING_OUT, CameraPictures.COMING_OUT_AFTER));
+            }
         }
         List<String> watch = timeline.place().watched().stream()
                 .map(d -> d.building().accessSystem() + "/" + d.id())
@@ -154,18 +160,16 @@ public final class PracticeSite implements AutoCloseable {
         }
     }
 
-    private static LinksFile.WirePairing pairing(PracticeCamera camera) {
+    private static LinksFile.WirePairing pairing(PracticeCamera camera, String side, Crop face, Duration after) {
         PracticeDoor door = camera.door();
-        boolean inside = camera.view() == 'i';
-        double[] f = CameraPictures.FACE;
-        double x = inside ? 1 - f[0] - f[2] : f[0];
         return new LinksFile.WirePairing(
                 door.building().accessSystem() + "/" + door.id(),
                 door.building().recorder() + "/" + camera.id(),
-                inside ? "exit" : "entry",
-                camera.view() == 'v' ? "overview" : inside ? "inside" : "outside",
+                side,
+                camera.view() == 'v' ? "overview" : camera.view() == 'i' ? "inside" : "outside",
                 10,
-                Map.of("x", x, "y", f[1], "width", f[2], "height", f[3]));
+                Map.of("x", face.x(), "y", face.y(), "width", face.width(), "height", face.height()),
+                (int) after.toMillis());
     }
 
     /** The file that tells a console how to reach this site. */

@@ -151,7 +151,8 @@ class RegistersTest {
                 Side.ENTRY,
                 Pairing.View.OUTSIDE,
                 Duration.ofSeconds(10),
-                new Crop(0.5, 0.1, 0.2, 0.4));
+                new Crop(0.5, 0.1, 0.2, 0.4),
+                Duration.ofMillis(2_900));
         try (StoreFixture store = new StoreFixture(path)) {
             SiteRegister sites = new SiteRegister(new Registers(store.database), clock);
             int[] told = {0};

@@ -39,8 +39,24 @@ public record LinksFile(String site, List<Link> links, List<WirePairing> pairing
      * @param camera recorder/camera
      * @param side entry or exit
      * @param view outside, inside or overview
+     * @param leadInSeconds how long before an event its footage is played from; 10 where absent
      * @param face x, y, width, height in shares of the picture; absent for the whole picture
+     * @param faceAfterMillis how long after a badge on that side a head is to be seen there; 0 where absent
      */
     public record WirePairing(
-            String door, String camera, String side, String view, int leadInSeconds, Map<String, Double> face) {}
+            String door,
+            String camera,
+            String side,
+            String view,
+            Integer leadInSeconds,
+            Map<String, Double> face,
+            Integer faceAfterMillis) {
+        /** Seconds; unless the file says otherwise. */
+        private static final int LEAD_IN = 10;
+
+        public WirePairing {
+            leadInSeconds = leadInSeconds == null ? LEAD_IN : leadInSeconds;
+            faceAfterMillis = faceAfterMillis == null ? 0 : faceAfterMillis;
+        }
+    }
 }

@@ -76,11 +76,6 @@ public final class SiteModel {
                 .findFirst());
     }
 
-    /** Whether the first camera found for a side does look at that side. */
-    public boolean seesSide(DoorId door, Side side) {
-        return pairings(door).stream().anyMatch(p -> p.side() == side);
-    }
-
     /** The time zone in which a door's times are shown; UTC where its site is not known. */
     public ZoneId zoneOf(DoorId door) {
         return door(door).map(Door::site).map(sites::get).map(Site::timeZone).orElse(ZoneOffset.UTC);

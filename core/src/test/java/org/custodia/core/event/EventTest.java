@@ -32,7 +32,7 @@ class EventTest {
     void kinds_are_open_but_not_everything_is_one() {
         assertThat(Kinds.entry(new EventKind("sound.glass-breaking")).name()).isEqualTo("sound.glass-breaking");
         assertThatThrownBy(() -> new EventKind("Drop Table")).isInstanceOf(IllegalArgumentException.class);
-        assertThat(Reasons.words(Reasons.NO_LEVEL)).isEqualTo("no level for this door");
+        assertThat(Reasons.words(Reasons.NO_LEVEL)).isEqualTo("no level here");
         assertThat(Reasons.words("made-up")).isEqualTo("made-up");
     }
 }

@@ -282,7 +282,6 @@ final class ArrivalsView extends VBox {
         private final PriorityMark mark = new PriorityMark(theme, 14);
         private final Label who = new Label();
         private final Label where = new Label();
-        private final Label result = new Label();
         private final HBox box;
         /** All the words, since a narrow list cuts long reasons off. */
         private final Tooltip whole = new Tooltip();
@@ -295,7 +294,7 @@ final class ArrivalsView extends VBox {
             words.setMinWidth(0);
             HBox.setHgrow(words, Priority.ALWAYS);
             words.setAlignment(Pos.CENTER_LEFT);
-            box = new HBox(9, time, mark, words);
+            box = new HBox(6, time, mark, words);
             box.setAlignment(Pos.CENTER_LEFT);
             box.setMinWidth(0);
             box.setPrefWidth(1);

@@ -1,5 +1,6 @@
 package org.custodia.desktop.watch;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.util.Optional;
@@ -32,6 +33,9 @@ final class CardView extends Region {
     private static final double HEIGHT = STILL + 36;
     /** Pixels fetched for each that is shown at a scale of 1, so that displays scaled up to twice show them sharp. */
     private static final double SHARPNESS = 2;
+
+    /** When somebody is looked for whom no camera of that side sees. */
+    private static final Duration UNSEEN_AFTER = Duration.ofMillis(2_600);
 
     private final Services services;
     private final Theme theme;
@@ -155,8 +159,7 @@ final class CardView extends Region {
     /** Asks again when the recorder has its own frame. */
     private void again(Event event, Instant at) {
         EventKey asked = event.key();
-        java.time.Duration wait =
-                java.time.Duration.between(services.clock().instant(), at).plusMillis(500);
+        Duration wait = Duration.between(services.clock().instant(), at).plusMillis(500);
         javafx.animation.PauseTransition pause =
                 new javafx.animation.PauseTransition(javafx.util.Duration.millis(Math.max(500, wait.toMillis())));
         pause.setOnFinished(e -> {
@@ -182,9 +185,12 @@ final class CardView extends Region {
                 return new Wanted(c, Crop.WHOLE, event.time().plusMillis(700));
             }
             boolean face = p.side() == side;
-            // From the wrong side nobody is seen at the reader; a moment later they come through.
-            Instant at = face ? event.time() : event.time().plusMillis(2_600);
-            return new Wanted(c, face ? p.face() : Crop.WHOLE, at);
+            Duration after = face ? p.faceAfter() : UNSEEN_AFTER;
+            if (event.kind().equals(Kinds.REFUSED) && !after.isZero()) {
+                // Who is refused does not come out; what there was to see is the door.
+                return new Wanted(c, Crop.WHOLE, event.time());
+            }
+            return new Wanted(c, face ? p.face() : Crop.WHOLE, event.time().plus(after));
         }));
     }
 

@@ -3,7 +3,10 @@ package org.custodia.desktop.watch;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
+import java.util.Collection;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import javafx.application.Platform;
 import javafx.geometry.Pos;
@@ -21,6 +24,7 @@ import javafx.scene.layout.VBox;
 import org.custodia.core.event.Event;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.site.Camera;
+import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Side;
@@ -131,7 +135,12 @@ final class Deck extends HBox {
     private HBox cameras(Pairing first) {
         HBox box = new HBox(6);
         box.setAlignment(Pos.CENTER_LEFT);
-        List<Pairing> all = services.sites().get().pairings(door.id());
+        Map<CameraId, Pairing> each = new LinkedHashMap<>();
+        services.sites().get().pairings(door.id()).forEach(p -> each.putIfAbsent(p.camera(), p));
+        if (first != null) {
+            each.replace(first.camera(), first);
+        }
+        Collection<Pairing> all = each.values();
         ToggleGroup group = new ToggleGroup();
         for (Pairing p : all) {
             ToggleButton toggle = new ToggleButton(viewWord(p));

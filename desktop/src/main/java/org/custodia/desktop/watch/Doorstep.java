@@ -27,7 +27,6 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
-import org.custodia.core.site.Crop;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.SiteId;
@@ -262,7 +261,7 @@ final class Doorstep extends VBox {
                     }
                     if (failure == null) {
                         atDoor.show(still.picture());
-                        boolean face = !w.crop().equals(Crop.WHOLE);
+                        boolean face = w.at().equals(event.time());
                         String how = still.betterAt().isPresent() ? "live picture " : face ? "door " : "coming out ";
                         doorWords.setText(how + EventWords.exact(still.picture().at(), zone));
                     } else {

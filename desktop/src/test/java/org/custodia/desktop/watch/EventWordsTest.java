@@ -66,7 +66,8 @@ class EventWordsTest {
                     Side.ENTRY,
                     Pairing.View.OUTSIDE,
                     Duration.ofSeconds(10),
-                    new Crop(0.5, 0.1, 0.2, 0.4))));
+                    new Crop(0.5, 0.1, 0.2, 0.4),
+                    Duration.ZERO)));
     private final EventWords words = new EventWords(people, () -> sites);
 
     @BeforeEach

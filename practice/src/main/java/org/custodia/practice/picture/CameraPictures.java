@@ -10,6 +10,7 @@ import java.awt.geom.Rectangle2D;
 import java.awt.geom.RoundRectangle2D;
 import java.awt.image.BufferedImage;
 import java.awt.image.DataBufferInt;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.time.ZonedDateTime;
@@ -18,6 +19,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import org.custodia.core.site.Crop;
 import org.custodia.practice.place.Look;
 import org.custodia.practice.place.PracticeCamera;
 import org.custodia.practice.timeline.Scenes;
@@ -25,8 +27,12 @@ import org.custodia.practice.timeline.Scenes.Visit;
 
 /** Draws what a camera sees at an instant. Safe for several threads. */
 public final class CameraPictures {
-    /** Where a head is when a badge is presented, in shares of the picture: left, top, width, height. */
-    public static final double[] FACE = {0.585, 0.135, 0.2, 0.41};
+    /** Where the head of somebody who came out is seen from outside, that long after their badge. */
+    public static final Crop COMING_OUT = new Crop(0.152, 0.1, 0.2625, 0.54);
+
+    public static final Duration COMING_OUT_AFTER = Duration.ofMillis(2_900);
+
+    private static final Crop FACE = new Crop(0.585, 0.135, 0.2, 0.41);
 
     private static final int W = PracticeCamera.WIDTH;
     private static final int H = PracticeCamera.HEIGHT;
@@ -44,6 +50,11 @@ public final class CameraPictures {
 
     public CameraPictures(Scenes scenes) {
         this.scenes = scenes;
+    }
+
+    /** Where a head is when a badge is presented; cameras inside see it the other way round. */
+    public static Crop face(boolean inside) {
+        return inside ? new Crop(1 - FACE.x() - FACE.width(), FACE.y(), FACE.width(), FACE.height()) : FACE;
     }
 
     /** Something to draw on, 640 by 360 pixels of RGB; it can be drawn on again and again. */
