@@ -66,8 +66,12 @@ abstract class ConsoleFixture {
 
     boolean shows(String selector, String text) {
         return fx(() -> all(selector).stream()
-                .anyMatch(n ->
-                        n instanceof Label l && l.isVisible() && l.getText().contains(text)));
+                .anyMatch(n -> n instanceof Label l && seen(l) && l.getText().contains(text)));
+    }
+
+    /** Whether a node and all that holds it are visible. */
+    private static boolean seen(Node node) {
+        return node == null || node.isVisible() && seen(node.getParent());
     }
 
     /** The strip of a door, as a node. */

@@ -106,4 +106,18 @@ class ConsoleLookingBackTest extends ConsoleFixture {
         Rig.await().until(() -> shows(".strip .secondary", "now: Unlocked from the desk"));
         assertThat(moment().isLive()).isFalse();
     }
+
+    @Test
+    void a_door_that_needs_somebody_now_is_named_while_one_looks_back() {
+        fx(() -> {
+            window.shell().watch().lookBack(rig.clock.instant().minus(Duration.ofHours(3)));
+            return null;
+        });
+        Rig.await().until(() -> shows(".look-back-bar .label", "Looking back at"));
+        rig.happen("{'act':'force','door':'strongroom-corr','seconds':60}");
+        Rig.await().until(() -> shows(".look-back-bar .needs .label", "Now at Strongroom corridor: Forced open"));
+        assertThat(moment().isLive()).isFalse();
+        rig.happen("{'act':'shut','door':'strongroom-corr'}");
+        Rig.await().until(() -> !shows(".look-back-bar .needs .label", "Strongroom corridor"));
+    }
 }

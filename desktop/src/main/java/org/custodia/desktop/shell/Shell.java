@@ -58,10 +58,9 @@ public final class Shell extends StackPane implements AutoCloseable {
     private final BorderPane frame = new BorderPane();
     private final StackPane veil = new StackPane();
     private final VBox bars = new VBox();
-    private final HBox lookBackBar = new HBox();
+    private final LookBackBar lookBackBar;
     private final HBox troubleBar = new HBox();
     private final Label troubleWords = new Label();
-    private final Label lookBackTime = new Label();
     private final Label clock = new Label();
     private final Label date = new Label();
     private final PriorityMark linkMark;
@@ -89,7 +88,8 @@ public final class Shell extends StackPane implements AutoCloseable {
         this.linkMark = new PriorityMark(theme, 15);
         this.watch = new WatchModel(services, settings, work, this::nobodyPoints);
         this.watchView = new WatchView(watch, theme, work, this::overlay);
-        bars.getChildren().addAll(topBar(), troubleBar(), lookBackBar());
+        this.lookBackBar = new LookBackBar(watch, theme);
+        bars.getChildren().addAll(topBar(), troubleBar(), lookBackBar);
         frame.setMinSize(0, 0);
         frame.setTop(bars);
         frame.setLeft(spine());
@@ -226,23 +226,8 @@ public final class Shell extends StackPane implements AutoCloseable {
         return troubleBar;
     }
 
-    private Node lookBackBar() {
-        lookBackBar.getStyleClass().add("look-back-bar");
-        lookBackTime.getStyleClass().add("figures");
-        Region gap = new Region();
-        HBox.setHgrow(gap, Priority.ALWAYS);
-        Button now = new Button("Return to now");
-        now.setOnAction(e -> watch.returnToNow());
-        lookBackBar
-                .getChildren()
-                .addAll(new Label("Looking back at"), lookBackTime, new Label("Commands still act now."), gap, now);
-        return lookBackBar;
-    }
-
     private void momentChanged(Moment moment) {
         boolean back = !moment.isLive();
-        lookBackBar.setVisible(back);
-        lookBackBar.setManaged(back);
         frame.getStyleClass().remove("looking-back");
         if (back) {
             frame.getStyleClass().add("looking-back");
@@ -255,16 +240,7 @@ public final class Shell extends StackPane implements AutoCloseable {
         Instant now = watch.now();
         set(clock, EventWords.clock(now, zone));
         set(date, DATE.format(now.atZone(zone)) + (services.practiceTime() ? " · practice time" : ""));
-        if (watch.moment().get() instanceof Moment.At past) {
-            boolean today = past.instant()
-                    .atZone(zone)
-                    .toLocalDate()
-                    .equals(now.atZone(zone).toLocalDate());
-            set(
-                    lookBackTime,
-                    EventWords.clock(past.instant(), zone)
-                            + (today ? "" : ", " + DATE.format(past.instant().atZone(zone))));
-        }
+        lookBackBar.show();
         Health.Line links = Health.links(
                 services.links().get(), watch.liveStates(), services.sites().get(), now, unread);
         linkMark.show(links.priority());

@@ -264,7 +264,8 @@ public final class WatchModel implements AutoCloseable {
         }
     }
 
-    private List<DoorId> needing() {
+    /** The doors that need somebody now, whatever moment is shown: the worst first, then the oldest. */
+    public List<DoorId> needing() {
         record Needing(DoorId id, Priority priority, Instant since) {}
         List<Needing> found = new ArrayList<>();
         Instant now = now();
