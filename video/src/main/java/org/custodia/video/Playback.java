@@ -54,6 +54,9 @@ public final class Playback implements AutoCloseable {
     private long since;
     private int shown = -1;
     private int decoded = -1;
+    /** Steps asked for beyond what was fetched; they are gone when more comes. */
+    private int owed;
+
     private boolean closed;
 
     /** What a playback is doing. */
@@ -126,6 +129,7 @@ public final class Playback implements AutoCloseable {
         fromLive = false;
         shown = -1;
         decoded = -1;
+        owed = 0;
         since = System.nanoTime();
         fetcher = new Thread(() -> fetchAll(mine, start, end), "playback fetch " + camera);
         fetcher.setDaemon(true);
@@ -183,7 +187,7 @@ public final class Playback implements AutoCloseable {
                 return true;
             }
             fromLive = true;
-            frames.addAll(kept);
+            kept.forEach(this::append);
             tap = frame -> add(mine, frame);
             feed.get().tap(tap);
             changed.signalAll();
@@ -214,7 +218,7 @@ public final class Playback implements AutoCloseable {
             }
             if (frames.isEmpty()
                     || frame.at().isAfter(frames.get(frames.size() - 1).at())) {
-                frames.add(frame);
+                append(frame);
             }
             if (frame.at().isAfter(to)) {
                 complete = true;
@@ -226,11 +230,20 @@ public final class Playback implements AutoCloseable {
         }
     }
 
+    private void append(EncodedFrame frame) {
+        frames.add(frame);
+        if (owed > 0 && frames.size() > 1) {
+            owed--;
+            position = frame.at();
+        }
+    }
+
     private void finish(int mine, String problem) {
         lock.lock();
         try {
             if (mine == generation) {
                 complete = true;
+                owed = 0;
                 failure = frames.isEmpty() && problem == null ? "the recorder sent no picture" : problem;
                 open = null;
                 changed.signalAll();
@@ -388,14 +401,18 @@ public final class Playback implements AutoCloseable {
             boolean end = complete && !frames.isEmpty() && shown == frames.size() - 1;
             position = end ? from : playedTo();
             since = System.nanoTime();
+            owed = 0;
             playing = true;
         });
     }
 
     public void pause() {
         change(() -> {
-            position = shown >= 0 && shown < frames.size() ? frames.get(shown).at() : playedTo();
-            playing = false;
+            if (playing) {
+                position =
+                        shown >= 0 && shown < frames.size() ? frames.get(shown).at() : playedTo();
+                playing = false;
+            }
         });
     }
 
@@ -408,13 +425,15 @@ public final class Playback implements AutoCloseable {
         }
     }
 
-    /** Pauses and goes some frames on, or back where negative. */
+    /** Pauses and goes some frames on, or back where negative; what is not there yet is gone to when it comes. */
     public void step(int count) {
         pause();
         change(() -> {
+            int last = Math.max(0, frames.size() - 1);
+            int wanted = Math.max(0, indexAt(position) + owed + count);
+            owed = complete ? 0 : Math.max(0, wanted - last);
             if (!frames.isEmpty()) {
-                int next = Math.max(0, Math.min(frames.size() - 1, Math.max(0, shown) + count));
-                position = frames.get(next).at();
+                position = frames.get(Math.min(wanted, last)).at();
             }
         });
     }
@@ -439,6 +458,7 @@ public final class Playback implements AutoCloseable {
                     && !wanted.isAfter(frames.get(frames.size() - 1).at());
             if (there || !wanted.isBefore(from) && !wanted.isAfter(to) && !complete) {
                 position = wanted;
+                owed = 0;
                 since = System.nanoTime();
             } else {
                 Duration length = Duration.between(from, to);

@@ -128,6 +128,24 @@ class PlaybackTest {
     }
 
     @Test
+    void steps_asked_for_before_their_frames_are_there_are_not_lost() throws IOException {
+        recorder.hold(true);
+        try (Playback playback = play(then, then.plusSeconds(5), true)) {
+            until(Mode.WAITING);
+            playback.step(2);
+            playback.step(3);
+            playback.step(-1);
+            recorder.hold(false);
+            until(Mode.PAUSED);
+            Instant fifth = recorder.frameAtOrBefore(then).plus(STEP.multipliedBy(4));
+            shows(fifth);
+            playback.step(1);
+            playback.step(1);
+            shows(fifth.plus(STEP.multipliedBy(2)));
+        }
+    }
+
+    @Test
     void seeking_inside_shows_that_instant_and_fetches_nothing_again() {
         try (Playback playback = play(then, then.plusSeconds(5), true)) {
             until(Mode.PAUSED);
@@ -161,10 +179,15 @@ class PlaybackTest {
             playback.pause();
             until(Mode.PAUSED);
             Instant here = last().position();
+            int before = told.size();
             playback.resume();
-            until(Mode.PLAYING);
-            assertThat(last().position()).isAfterOrEqualTo(here);
-            assertThat(last().position()).isBefore(here.plusSeconds(10));
+            Patience.await().until(() -> told.stream().skip(before).anyMatch(t -> t.mode() == Mode.PLAYING));
+            Playback.Status first = told.stream()
+                    .skip(before)
+                    .filter(t -> t.mode() == Mode.PLAYING)
+                    .findFirst()
+                    .orElseThrow();
+            assertThat(first.position()).isBetween(here, here.plusSeconds(10));
         }
     }
 
@@ -208,13 +231,17 @@ class PlaybackTest {
 
     @Test
     void a_cut_in_the_middle_leaves_what_came_before_it() throws IOException {
-        recorder.hold(true);
-        try (Playback playback = play(then, then.plusSeconds(5), true)) {
-            recorder.hold(false);
+        try (Playback playback = play(then, then.plusSeconds(3_000), true)) {
             until(Mode.PAUSED);
+            Patience.await().until(() -> {
+                playback.step(1);
+                return frames.size() >= 3;
+            });
             recorder.cut();
-            playback.step(1);
-            Patience.await().until(() -> frames.size() >= 2);
+            Patience.await().until(() -> recorder.open.get() == 0);
+            int seen = frames.size();
+            playback.step(-1);
+            Patience.await().until(() -> frames.size() > seen);
             assertThat(last().mode()).isIn(Mode.PAUSED, Mode.ENDED);
         }
     }
@@ -226,7 +253,7 @@ class PlaybackTest {
             playback.speed(4);
             until(Mode.REACHED_NOW);
             assertThat(Duration.between(last().position(), recorder.clock.instant()))
-                    .isLessThan(Duration.ofSeconds(5));
+                    .isLessThan(Duration.ofSeconds(30));
         }
     }
 

@@ -94,6 +94,11 @@ final class RecorderInHand implements RecorderLink {
                 TimeStrip.read(luma, picture.width(), picture.height()).orElseThrow()));
     }
 
+    /** The instant of the frame that stands for an instant. */
+    Instant frameAtOrBefore(Instant at) throws IOException {
+        return ours(recorder.firstFrame(camera(VAULT), theirs(at)));
+    }
+
     /** A picture that may be kept. */
     static Picture copy(Picture p) {
         return new Picture(p.width(), p.height(), p.argb().clone(), p.at());
