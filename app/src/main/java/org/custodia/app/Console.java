@@ -4,6 +4,9 @@ import java.nio.file.Path;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.TimeUnit;
 import java.util.logging.Level;
 import java.util.logging.Logger;
 import javafx.application.Platform;
@@ -34,6 +37,11 @@ public final class Console implements AutoCloseable {
 
     private final ConsoleWindow window;
     private final CountDownLatch closed = new CountDownLatch(1);
+    private final ExecutorService settingsWriter = Executors.newSingleThreadExecutor(r -> {
+        Thread t = new Thread(r, "settings");
+        t.setDaemon(true);
+        return t;
+    });
     private volatile boolean stopped;
 
     /** Starts the toolkit and opens the window. */
@@ -64,7 +72,7 @@ public final class Console implements AutoCloseable {
                 hub.firstWatch(),
                 hub::links,
                 () -> hub.intake().trouble());
-        Settings settings = Settings.load(hub.data());
+        Settings settings = Settings.load(hub.data(), settingsWriter);
         CompletableFuture<ConsoleWindow> opened = new CompletableFuture<>();
         Platform.runLater(() -> {
             try {
@@ -209,12 +217,32 @@ public final class Console implements AutoCloseable {
 
     @Override
     public void close() {
+        try {
+            if (stopped) {
+                closeIfTheToolkitStillCan();
+            } else {
+                closeWindow();
+            }
+        } finally {
+            keepSettings();
+        }
+    }
+
+    /** What was changed last is written before the process ends. */
+    private void keepSettings() {
+        settingsWriter.shutdown();
+        try {
+            settingsWriter.awaitTermination(2, TimeUnit.SECONDS);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    private void closeWindow() {
         Optional<RuntimeException> problem = Snapshots.onFx(() -> {
             try {
                 window.close();
-                if (!stopped) {
-                    window.stage().hide();
-                }
+                window.stage().hide();
                 return Optional.<RuntimeException>empty();
             } catch (RuntimeException e) {
                 return Optional.of(e);
@@ -223,5 +251,19 @@ public final class Console implements AutoCloseable {
         problem.ifPresent(e -> {
             throw e;
         });
+    }
+
+    /** A toolkit that is being stopped may not do anything more, and says nothing; what the hub has open is not its. */
+    private void closeIfTheToolkitStillCan() {
+        CountDownLatch done = new CountDownLatch(1);
+        Platform.runLater(() -> {
+            window.close();
+            done.countDown();
+        });
+        try {
+            done.await(500, TimeUnit.MILLISECONDS);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
     }
 }

@@ -154,6 +154,8 @@ class ConsoleLooksTest extends ConsoleFixture {
 
     @Test
     void where_the_window_was_and_how_large_is_remembered() {
+        size(1310, 770, 100);
+        Rig.await().until(() -> Settings.load(rig.data).values().width() == 1310);
         size(1300, 760, 100);
         fx(() -> {
             window.stage().hide();

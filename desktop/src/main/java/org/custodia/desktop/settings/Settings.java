@@ -9,10 +9,11 @@ import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.Executor;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
-/** The console's settings in a file of their own. Used on the JavaFX thread; saving is quick. */
+/** The console's settings in a file of their own. Used on the JavaFX thread; files are written elsewhere. */
 public final class Settings {
     private static final Logger LOG = LoggerFactory.getLogger(Settings.class);
     private static final ObjectMapper JSON =
@@ -20,6 +21,7 @@ public final class Settings {
     private static final int LARGEST = 1_000_000;
 
     private final Path file;
+    private final Executor writer;
     private Values values;
     private String notice;
 
@@ -42,17 +44,27 @@ public final class Settings {
         static final Values FIRST = new Values(null, 600, true, 100, Double.NaN, Double.NaN, 1280, 800, false);
     }
 
-    private Settings(Path file, Values values, String notice) {
+    private Settings(Path file, Executor writer, Values values, String notice) {
         this.file = file;
+        this.writer = writer;
         this.values = values;
         this.notice = notice;
     }
 
-    /** Reads the settings; a broken file is put aside, and the first settings are used instead. */
+    /** Reads the settings; what is changed is written at once by whoever changes it. */
     public static Settings load(Path directory) {
+        return load(directory, Runnable::run);
+    }
+
+    /**
+     * Reads the settings; a broken file is put aside, and the first settings are used instead.
+     *
+     * @param writer runs what writes the file, one after the other; belongs to the caller
+     */
+    public static Settings load(Path directory, Executor writer) {
         Path file = directory.resolve("settings.json");
         if (!Files.exists(file)) {
-            return new Settings(file, Values.FIRST, null);
+            return new Settings(file, writer, Values.FIRST, null);
         }
         try {
             if (Files.size(file) > LARGEST) {
@@ -62,7 +74,7 @@ public final class Settings {
             if (read == null) {
                 throw new IOException("it is empty");
             }
-            return new Settings(file, sane(read), null);
+            return new Settings(file, writer, sane(read), null);
         } catch (IOException e) {
             String why = e instanceof JsonProcessingException json ? json.getOriginalMessage() : e.getMessage();
             Path aside = file.resolveSibling("settings.broken.json");
@@ -74,6 +86,7 @@ public final class Settings {
             LOG.warn("The settings in {} could not be read: {}", file, why);
             return new Settings(
                     file,
+                    writer,
                     Values.FIRST,
                     "Your settings could not be read, so the doors on watch and the window are as on a first start. The old file is kept as "
                             + aside.getFileName() + ".");
@@ -110,6 +123,10 @@ public final class Settings {
             return;
         }
         values = changed;
+        writer.execute(() -> write(changed));
+    }
+
+    private void write(Values changed) {
         try {
             Path temporary = file.resolveSibling("settings.json.new");
             Files.writeString(temporary, JSON.writeValueAsString(changed));

@@ -1,10 +1,14 @@
 package org.custodia.desktop.shell;
 
+import java.util.List;
+import javafx.animation.PauseTransition;
 import javafx.application.Platform;
+import javafx.beans.property.ReadOnlyDoubleProperty;
 import javafx.geometry.Rectangle2D;
 import javafx.scene.Scene;
 import javafx.stage.Screen;
 import javafx.stage.Stage;
+import javafx.util.Duration;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.settings.Settings;
@@ -21,6 +25,8 @@ public final class ConsoleWindow implements AutoCloseable {
     private final Theme theme = new Theme();
     private final Shell shell;
     private final Scene scene;
+    /** Runs out once the window has kept its place and size for a moment. */
+    private final PauseTransition settled = new PauseTransition(Duration.seconds(1));
 
     /** Opens the window. Called on the JavaFX thread. */
     public ConsoleWindow(Stage stage, Services services, Settings settings) {
@@ -39,6 +45,16 @@ public final class ConsoleWindow implements AutoCloseable {
         place(v);
         stage.show();
         stage.setOnHiding(e -> remember());
+        // Not only when it is closed: a session that ends may leave no time for that.
+        settled.setOnFinished(e -> {
+            if (stage.isShowing()) {
+                remember();
+            }
+        });
+        for (ReadOnlyDoubleProperty p :
+                List.of(stage.xProperty(), stage.yProperty(), stage.widthProperty(), stage.heightProperty())) {
+            p.addListener((o, a, b) -> settled.playFromStart());
+        }
         shell.requestFocus();
     }
 
@@ -57,7 +73,13 @@ public final class ConsoleWindow implements AutoCloseable {
     }
 
     private void remember() {
-        settings.window(stage.getX(), stage.getY(), stage.getWidth(), stage.getHeight(), stage.isMaximized());
+        if (stage.isMaximized()) {
+            // What it goes back to when it is made smaller again stays as it was.
+            Settings.Values v = settings.values();
+            settings.window(v.x(), v.y(), v.width(), v.height(), true);
+        } else {
+            settings.window(stage.getX(), stage.getY(), stage.getWidth(), stage.getHeight(), false);
+        }
     }
 
     public Shell shell() {
@@ -83,6 +105,7 @@ public final class ConsoleWindow implements AutoCloseable {
 
     @Override
     public void close() {
+        settled.stop();
         if (stage.isShowing()) {
             remember();
         }
