@@ -38,6 +38,10 @@ final class LiveFeed implements AutoCloseable {
     private volatile InputStream open;
     private volatile boolean closed;
     private volatile PictureState state = new PictureState.Connecting();
+    /** Held while viewers are told how it stands, so that nobody is told something older last. */
+    private final Object telling = new Object();
+
+    private boolean started;
     /** Held while the pixels of the last picture are changed or read. */
     private final Object decoding = new Object();
 
@@ -61,12 +65,18 @@ final class LiveFeed implements AutoCloseable {
         this.clock = clock;
         this.thread = new Thread(this::run, "live " + camera);
         thread.setDaemon(true);
-        thread.start();
     }
 
+    /** Takes in somebody who looks, and tells how it stands; the first one begins the fetching. */
     void add(Viewer viewer) {
-        viewers.add(viewer);
-        viewer.state(state);
+        synchronized (telling) {
+            viewers.add(viewer);
+            viewer.state(state);
+            if (!started) {
+                started = true;
+                thread.start();
+            }
+        }
         synchronized (decoding) {
             if (last != null && state instanceof PictureState.Live) {
                 viewer.frame(last);
@@ -189,9 +199,11 @@ final class LiveFeed implements AutoCloseable {
     }
 
     private void set(PictureState next) {
-        if (!next.equals(state)) {
-            state = next;
-            viewers.forEach(v -> v.state(next));
+        synchronized (telling) {
+            if (!next.equals(state)) {
+                state = next;
+                viewers.forEach(v -> v.state(next));
+            }
         }
     }
 
