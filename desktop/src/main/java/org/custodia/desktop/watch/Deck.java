@@ -62,6 +62,8 @@ final class Deck extends HBox {
     private Pairing pairing;
     private Camera camera;
     private boolean runningLive;
+    /** Where it stands until the first picture says so. */
+    private Instant asked;
 
     /**
      * @param event what is played; nothing for a bare moment
@@ -193,6 +195,7 @@ final class Deck extends HBox {
         }
         pairing = chosen;
         status = null;
+        asked = from;
         runningLive = false;
         camera = services.sites().get().camera(chosen.camera()).orElseThrow();
         pane.showRecorded(true);
@@ -337,10 +340,10 @@ final class Deck extends HBox {
     }
 
     void jump(Duration by) {
-        if (status == null || pairing == null) {
+        if (playback == null) {
             return;
         }
-        Instant to = status.position().plus(by);
+        Instant to = (status == null ? asked : status.position()).plus(by);
         if (!to.isBefore(services.clock().instant())) {
             if (!runningLive) {
                 goLive();
