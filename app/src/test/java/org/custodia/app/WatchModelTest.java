@@ -9,12 +9,14 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Supplier;
 import org.custodia.core.door.CommandProgress;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.link.LinkStatus;
 import org.custodia.core.moment.Moment;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
@@ -64,6 +66,10 @@ class WatchModelTest {
     }
 
     private WatchModel make(Actor actor, List<DoorId> firstWatch) {
+        return make(actor, firstWatch, rig.hub::links);
+    }
+
+    private WatchModel make(Actor actor, List<DoorId> firstWatch, Supplier<List<LinkStatus>> links) {
         Services services = new Services(
                 actor,
                 "Sternwick Museum",
@@ -79,7 +85,7 @@ class WatchModelTest {
                 rig.hub.video(),
                 rig.hub.clocks(),
                 firstWatch,
-                rig.hub::links,
+                links,
                 Optional::empty);
         return fx(() -> new WatchModel(services, settings, work, () -> !pointing.get()));
     }
@@ -270,6 +276,41 @@ class WatchModelTest {
         Rig.await()
                 .until(() -> fx(
                         () -> watch.doorstep().get().flatMap(Event::credential).equals(Optional.of("77121"))));
+    }
+
+    @Test
+    void who_came_last_is_not_known_before_history_is_read() {
+        rig.happen("{'act':'present','door':'vault-ante','badge':'20388'}");
+        Rig.await()
+                .until(() -> fx(() -> strip(VAULT_ANTE).data().get().items().stream()
+                        .anyMatch(i -> i.event().credential().equals(Optional.of("20388")))));
+        LinkStatus up = rig.hub.links().get(0);
+        LinkStatus reading = new LinkStatus(
+                up.system(),
+                up.name(),
+                LinkStatus.State.READING_BACKLOG,
+                up.since(),
+                up.lastHeard(),
+                Optional.empty(),
+                Optional.empty(),
+                4_000,
+                9_000);
+        AtomicReference<LinkStatus> status = new AtomicReference<>(reading);
+        try (WatchModel other = make(Rig.OPERATOR, List.of(VAULT_ANTE), () -> List.of(status.get()))) {
+            fx(() -> {
+                other.tick();
+                return null;
+            });
+            Rig.await().until(() -> fx(() -> !other.strips().get(0).data().get().loading()));
+            assertThat(fx(other::readsHistory)).isTrue();
+            assertThat(fx(() -> other.doorstep().get())).isEmpty();
+            status.set(up);
+            Rig.await()
+                    .until(() -> fx(() -> {
+                        other.tick();
+                        return other.doorstep().get().isPresent();
+                    }));
+        }
     }
 
     @Test

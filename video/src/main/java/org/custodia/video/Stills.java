@@ -173,7 +173,7 @@ public final class Stills implements AutoCloseable {
         private static final long serialVersionUID = 1L;
         private final transient Instant readyAt;
 
-        PendingException(Instant readyAt) {
+        public PendingException(Instant readyAt) {
             super("the recorder is still writing it");
             this.readyAt = readyAt;
         }

@@ -125,6 +125,11 @@ public final class VideoDesk implements AutoCloseable {
         return recorders.apply(recorder).flatMap(r -> r.footage(camera)).flatMap(Footage::lostSince);
     }
 
+    /** What time it is for whoever looks. */
+    public Instant now() {
+        return clock.instant();
+    }
+
     public Stills stills() {
         return stills;
     }

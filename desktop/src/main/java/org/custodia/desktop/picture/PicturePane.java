@@ -3,7 +3,6 @@ package org.custodia.desktop.picture;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.util.Optional;
-import java.util.concurrent.atomic.AtomicReference;
 import javafx.application.Platform;
 import javafx.geometry.Pos;
 import javafx.scene.control.Label;
@@ -33,12 +32,15 @@ public final class PicturePane extends Region {
     /** Held while a frame is handed from the video's thread to that of the screen. */
     private final Object handover = new Object();
 
-    private final AtomicReference<PictureState> nextState = new AtomicReference<>();
     private final Runnable apply;
+    /** Where what is shown comes from. */
+    private Source source = new Source();
+
+    private PictureState nextState;
     private Picture next;
     private int[] spare = {};
+    private long frames;
     private volatile int shownWidth;
-    private volatile long frames;
     private Camera camera;
     private String name = "";
     private String tagWords = "";
@@ -102,7 +104,8 @@ public final class PicturePane extends Region {
             return;
         }
         if (visible && look == null) {
-            look = video.live(camera.id(), camera.recorder(), () -> shownWidth, this::frame, this::stateChanged);
+            Source live = change();
+            look = video.live(camera.id(), camera.recorder(), () -> shownWidth, live::frame, live::state);
         } else if (!visible && look != null) {
             stop();
         }
@@ -115,54 +118,106 @@ public final class PicturePane extends Region {
         return (int) Math.max(16, Math.round(width * scale));
     }
 
-    /** Stops the live picture and shows frames that are handed in, marked as recorded. */
-    public void showRecorded(boolean on) {
-        if (recorded == on) {
-            return;
-        }
-        recorded = on;
-        stop();
-        view.setImage(null);
-        synchronized (handover) {
-            next = null;
-        }
-        if (!on) {
-            state = new PictureState.Connecting();
-        }
-        tag.getStyleClass().remove("recorded");
-        if (on) {
+    /**
+     * Stops the live picture and shows what the source is handed, marked as recorded, until the pane shows something else.
+     * What was shown as recorded so far stays until the first frame.
+     */
+    public Source recorded() {
+        if (!recorded) {
+            recorded = true;
+            stop();
+            view.setImage(null);
             tag.getStyleClass().add("recorded");
+            showWords();
         }
-        showWords();
+        return change();
     }
 
-    /** A frame, from any thread; what it holds is copied. */
-    public void frame(Picture picture) {
-        synchronized (handover) {
-            int size = picture.argb().length;
-            if (spare.length != size) {
-                spare = new int[size];
-            }
-            System.arraycopy(picture.argb(), 0, spare, 0, size);
-            next = new Picture(picture.width(), picture.height(), spare, picture.at());
+    /** Whether it shows what was recorded. */
+    public boolean isRecorded() {
+        return recorded;
+    }
+
+    /** Ends showing what was recorded; the live picture comes once the pane is seen. */
+    public void live() {
+        if (!recorded) {
+            return;
         }
-        frames++;
-        apply.run();
+        recorded = false;
+        stop();
+        view.setImage(null);
+        state = new PictureState.Connecting();
+        tag.getStyleClass().remove("recorded");
+        showWords();
     }
 
     /** How many frames have come in so far. */
     public long frames() {
-        return frames;
+        synchronized (handover) {
+            return frames;
+        }
     }
 
-    private void stateChanged(PictureState newState) {
-        nextState.set(newState);
-        apply.run();
+    /** From now on only what the new source says is shown. */
+    private Source change() {
+        synchronized (handover) {
+            next = null;
+            nextState = null;
+            source = new Source();
+            return source;
+        }
+    }
+
+    /**
+     * Where pictures come from. Decoders and recorders take a while to hear that they are not wanted any more, so whatever
+     * one says after the pane has turned to another is passed over: a picture never stands under another camera's name, nor
+     * a recorded one under the word live.
+     */
+    public final class Source {
+        private Source() {}
+
+        /** A frame, from any thread; what it holds is copied. */
+        public void frame(Picture picture) {
+            synchronized (handover) {
+                if (source != this) {
+                    return;
+                }
+                int size = picture.argb().length;
+                if (spare.length != size) {
+                    spare = new int[size];
+                }
+                System.arraycopy(picture.argb(), 0, spare, 0, size);
+                next = new Picture(picture.width(), picture.height(), spare, picture.at());
+                frames++;
+            }
+            apply.run();
+        }
+
+        private void state(PictureState newState) {
+            synchronized (handover) {
+                if (source != this) {
+                    return;
+                }
+                nextState = newState;
+            }
+            apply.run();
+        }
+
+        /** Says in words why there is no picture; on the JavaFX thread. */
+        public void explain(String heading, String why) {
+            if (source == this) {
+                PicturePane.this.explain(heading, why);
+            }
+        }
     }
 
     private void apply() {
-        PictureState newState = nextState.getAndSet(null);
-        if (newState != null && !recorded) {
+        PictureState newState;
+        synchronized (handover) {
+            newState = nextState;
+            nextState = null;
+        }
+        if (newState != null) {
             state = newState;
             showWords();
         }
@@ -193,7 +248,7 @@ public final class PicturePane extends Region {
     }
 
     private void showTag(Instant at) {
-        String when = recorded ? EventWords.exact(at, zone) : EventWords.clock(at, zone);
+        String when = recorded ? EventWords.exact(at, video.now(), zone) : EventWords.clock(at, zone);
         String how = recorded ? "recorded" : state instanceof PictureState.Stalled ? "stopped at" : "live";
         String text = name + " · " + how + " " + when;
         if (!text.equals(tagWords)) {
@@ -213,8 +268,7 @@ public final class PicturePane extends Region {
         requestLayout();
     }
 
-    /** Says in words why there is no picture. */
-    public void explain(String heading, String why) {
+    private void explain(String heading, String why) {
         view.setImage(null);
         title.setText(heading);
         reason.setText(why);
@@ -249,6 +303,7 @@ public final class PicturePane extends Region {
             look.close();
             look = null;
         }
+        change();
     }
 
     /** Says what is known of footage at an instant when it cannot be played. */

@@ -1,6 +1,7 @@
 package org.custodia.desktop.watch;
 
 import java.time.Instant;
+import java.time.LocalDate;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
@@ -78,6 +79,8 @@ final class ArrivalsView extends VBox {
     private boolean loadingMore;
     private boolean atEnd;
     private int generation;
+    /** The day that rows need not name. */
+    private LocalDate today;
 
     ArrivalsView(WatchModel watch, Theme theme, Work work, Consumer<Event> play) {
         this.watch = watch;
@@ -271,6 +274,15 @@ final class ArrivalsView extends VBox {
         }
     }
 
+    /** Rows of what was today are dated once the day is over. */
+    void tick() {
+        LocalDate day = watch.now().atZone(watch.zone()).toLocalDate();
+        if (!day.equals(today)) {
+            today = day;
+            list.refresh();
+        }
+    }
+
     private void showWaiting() {
         waiting.setVisible(!held.isEmpty());
         waiting.setText(held.size() + " new");
@@ -279,6 +291,9 @@ final class ArrivalsView extends VBox {
     /** One event: time, mark, who, where, what became of it. */
     private final class Row extends ListCell<Event> {
         private final Label time = new Label();
+        /** Of which day, where that is not today. */
+        private final Label day = new Label();
+
         private final PriorityMark mark = new PriorityMark(theme, 14);
         private final Label who = new Label();
         private final Label where = new Label();
@@ -290,11 +305,16 @@ final class ArrivalsView extends VBox {
             time.getStyleClass().addAll("figures", "muted");
             time.setMinWidth(Region.USE_PREF_SIZE);
             where.getStyleClass().add("secondary");
+            day.getStyleClass().add("secondary");
+            day.setMinWidth(Region.USE_PREF_SIZE);
+            VBox when = new VBox(time, day);
+            when.setAlignment(Pos.CENTER_LEFT);
+            when.setMinWidth(Region.USE_PREF_SIZE);
             VBox words = new VBox(who, where);
             words.setMinWidth(0);
             HBox.setHgrow(words, Priority.ALWAYS);
             words.setAlignment(Pos.CENTER_LEFT);
-            box = new HBox(6, time, mark, words);
+            box = new HBox(6, when, mark, words);
             box.setAlignment(Pos.CENTER_LEFT);
             box.setMinWidth(0);
             box.setPrefWidth(1);
@@ -313,6 +333,10 @@ final class ArrivalsView extends VBox {
             EventWords words = watch.words();
             ZoneId zone = watch.zone();
             time.setText(EventWords.clock(event.time(), zone));
+            boolean today = EventWords.sameDay(event.time(), watch.now(), zone);
+            day.setText(today ? "" : EventWords.day(event.time(), zone));
+            day.setManaged(!today);
+            day.setVisible(!today);
             mark.show(Kinds.entry(event.kind()).priority());
             // The mark says refused already; the reason needs the room.
             String outcome = event.kind().equals(Kinds.REFUSED)
@@ -324,7 +348,8 @@ final class ArrivalsView extends VBox {
             where.setText((subject.isPresent() && !place.isEmpty() ? place + " · " : "")
                     + outcome
                     + (event.late() ? " · arrived late" : ""));
-            setAccessibleText(time.getText() + ", " + who.getText() + ", " + where.getText());
+            setAccessibleText((today ? "" : day.getText() + ", ") + time.getText() + ", " + who.getText() + ", "
+                    + where.getText());
             whole.setText(getAccessibleText());
             setTooltip(whole);
             setGraphic(box);

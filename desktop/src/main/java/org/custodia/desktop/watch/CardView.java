@@ -4,9 +4,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.util.Optional;
-import java.util.concurrent.CompletionException;
 import java.util.function.Consumer;
-import javafx.application.Platform;
 import javafx.geometry.Pos;
 import javafx.scene.control.Label;
 import javafx.scene.control.Tooltip;
@@ -16,16 +14,10 @@ import javafx.scene.layout.Region;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
-import org.custodia.core.site.Camera;
-import org.custodia.core.site.Crop;
-import org.custodia.core.site.Pairing;
-import org.custodia.core.site.Side;
-import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.picture.Pixels;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
-import org.custodia.video.Stills;
 
 /** A still with the name and time beneath it; more than one event makes it a counted stack. */
 final class CardView extends Region {
@@ -33,9 +25,6 @@ final class CardView extends Region {
     private static final double HEIGHT = STILL + 36;
     /** Pixels fetched for each that is shown at a scale of 1, so that displays scaled up to twice show them sharp. */
     private static final double SHARPNESS = 2;
-
-    /** When somebody is looked for whom no camera of that side sees. */
-    private static final Duration UNSEEN_AFTER = Duration.ofMillis(2_600);
 
     private final Services services;
     private final Theme theme;
@@ -121,77 +110,44 @@ final class CardView extends Region {
 
     private void fetch(Event event) {
         missing.setText("");
-        Optional<Wanted> wanted = wanted(services.sites().get(), event);
+        Optional<WantedStill> wanted = WantedStill.of(services.sites().get(), event);
         if (wanted.isEmpty()) {
             missing.setText("no camera");
             return;
         }
-        Wanted w = wanted.get();
-        EventKey asked = event.key();
-        services.video()
-                .stills()
-                .still(w.camera().id(), w.camera().recorder(), w.at(), w.crop(), (int)
-                        Math.round(theme.px(STILL) * SHARPNESS))
-                .whenComplete((still, failure) -> Platform.runLater(() -> take(asked, event, still, failure)));
+        int height = (int) Math.round(theme.px(STILL) * SHARPNESS);
+        wanted.get().fetch(services, height, got -> {
+            if (event.key().equals(shown)) {
+                take(event, got);
+            }
+        });
     }
 
-    private void take(EventKey asked, Event event, Stills.Still still, Throwable failure) {
-        if (!asked.equals(shown)) {
-            return;
-        }
-        if (failure == null) {
-            image.setImage(Pixels.image(still.picture()));
-            still.betterAt().ifPresent(t -> again(event, t));
+    private void take(Event event, WantedStill.Got got) {
+        if (got.still().isPresent()) {
+            image.setImage(Pixels.image(got.still().get().picture()));
+        } else if (got.readyAt().isPresent()) {
+            missing.setText("written…");
         } else {
-            Throwable cause =
-                    failure instanceof CompletionException && failure.getCause() != null ? failure.getCause() : failure;
-            if (cause instanceof Stills.PendingException pending) {
-                missing.setText("written…");
-                again(event, pending.readyAt());
-            } else {
-                missing.setText("no picture");
-                Tooltip.install(missing, new Tooltip(String.valueOf(cause.getMessage())));
-            }
+            missing.setText("no picture");
+            Tooltip.install(missing, new Tooltip(got.problem()));
         }
+        got.again().ifPresent(t -> fetchAt(event, t));
         requestLayout();
     }
 
-    /** Asks again when the recorder has its own frame. */
-    private void again(Event event, Instant at) {
+    /** Asks again when there is more to be had. */
+    private void fetchAt(Event event, Instant at) {
         EventKey asked = event.key();
-        Duration wait = Duration.between(services.clock().instant(), at).plusMillis(500);
+        Duration wait = Duration.between(services.clock().instant(), at);
         javafx.animation.PauseTransition pause =
-                new javafx.animation.PauseTransition(javafx.util.Duration.millis(Math.max(500, wait.toMillis())));
+                new javafx.animation.PauseTransition(javafx.util.Duration.millis(wait.toMillis()));
         pause.setOnFinished(e -> {
             if (asked.equals(shown) && getScene() != null) {
                 fetch(event);
             }
         });
         pause.play();
-    }
-
-    /** Which frame stands for an event. */
-    record Wanted(Camera camera, Crop crop, Instant at) {}
-
-    static Optional<Wanted> wanted(SiteModel sites, Event event) {
-        if (event.door().isEmpty()) {
-            return Optional.empty();
-        }
-        Side side = event.side().orElse(Side.ENTRY);
-        Optional<Pairing> pairing = sites.pairing(event.door().get(), side);
-        return pairing.flatMap(p -> sites.camera(p.camera()).map(c -> {
-            if (event.kind().equals(Kinds.OPENED)) {
-                // Nobody knows from which side; a moment later whoever it was is in the picture.
-                return new Wanted(c, Crop.WHOLE, event.time().plusMillis(700));
-            }
-            boolean face = p.side() == side;
-            Duration after = face ? p.faceAfter() : UNSEEN_AFTER;
-            if (event.kind().equals(Kinds.REFUSED) && !after.isZero()) {
-                // Who is refused does not come out; what there was to see is the door.
-                return new Wanted(c, Crop.WHOLE, event.time());
-            }
-            return new Wanted(c, face ? p.face() : Crop.WHOLE, event.time().plus(after));
-        }));
     }
 
     @Override

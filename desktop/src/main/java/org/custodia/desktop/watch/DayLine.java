@@ -35,6 +35,8 @@ final class DayLine extends VBox {
     /** Room that an hour's letters need. */
     private static final double MOST_LETTERS = 44;
 
+    private static final String HINT = "drag the marker to look back";
+
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEEE d MMMM", Locale.ENGLISH);
 
     private final WatchModel watch;
@@ -43,13 +45,14 @@ final class DayLine extends VBox {
     private final Canvas canvas = new Canvas(100, 10);
     private final Region holder = new Region();
     private final Label title = new Label();
-    private final Label hint = new Label("drag the marker to look back");
+    private final Label hint = new Label(HINT);
     private final Button earlier = new Button("‹");
     private final Button later = new Button("›");
     private LocalDate day;
     private Map<Integer, Slice> slices = Map.of();
     private Instant loadedAt = Instant.MIN;
     private boolean loading = true;
+    private boolean readsHistory;
     private String failure = "";
     private List<Object> drawn = List.of();
 
@@ -138,6 +141,11 @@ final class DayLine extends VBox {
         LocalDate wanted = watch.shown().atZone(zone()).toLocalDate();
         Instant now = watch.now();
         boolean stale = Duration.between(loadedAt, now).compareTo(Duration.ofSeconds(20)) > 0;
+        if (watch.readsHistory() != readsHistory) {
+            readsHistory = !readsHistory;
+            hint.setText(readsHistory ? "history is still being read" : HINT);
+            stale = true;
+        }
         if (!wanted.equals(day)) {
             day = wanted;
             slices = Map.of();

@@ -64,6 +64,10 @@ final class Deck extends HBox {
     private boolean runningLive;
     /** Where it stands until the first picture says so. */
     private Instant asked;
+    /** Counts what was played here; what an earlier playback still says is passed over. */
+    private int run;
+
+    private PicturePane.Source screen;
 
     /**
      * @param event what is played; nothing for a bare moment
@@ -190,16 +194,16 @@ final class Deck extends HBox {
     }
 
     private void start(Pairing chosen, Instant from, Instant to, boolean paused) {
-        if (playback != null) {
-            playback.close();
-        }
+        end();
         pairing = chosen;
         status = null;
         asked = from;
         runningLive = false;
         camera = services.sites().get().camera(chosen.camera()).orElseThrow();
-        pane.showRecorded(true);
         pane.camera(camera, viewWord(chosen), zone);
+        PicturePane.Source onto = pane.recorded();
+        screen = onto;
+        int mine = run;
         try {
             playback = services.video()
                     .play(
@@ -212,22 +216,33 @@ final class Deck extends HBox {
                             new Playback.Listener() {
                                 @Override
                                 public void frame(Picture picture) {
-                                    pane.frame(picture);
+                                    onto.frame(picture);
                                 }
 
                                 @Override
                                 public void status(Playback.Status s) {
-                                    Platform.runLater(() -> take(s));
+                                    Platform.runLater(() -> {
+                                        if (mine == run) {
+                                            take(s);
+                                        }
+                                    });
                                 }
                             });
         } catch (IllegalStateException e) {
-            pane.explain("No picture", e.getMessage());
+            screen.explain("No picture", e.getMessage());
+        }
+    }
+
+    private void end() {
+        run++;
+        if (playback != null) {
+            playback.close();
         }
     }
 
     private void take(Playback.Status s) {
         status = s;
-        instant.setText(EventWords.exact(s.position(), zone));
+        instant.setText(EventWords.exact(s.position(), services.clock().instant(), zone));
         play.setText(s.mode() == Playback.Mode.PLAYING || s.mode() == Playback.Mode.WAITING ? "Pause" : "Play");
         String from = s.fromLive() ? ", kept from the live picture since the recorder is still writing" : "";
         mode.setText(
@@ -246,9 +261,9 @@ final class Deck extends HBox {
                     s.failure().orElse("no picture"),
                     zone,
                     services.clock().instant());
-            pane.explain("No picture", why);
+            screen.explain("No picture", why);
         }
-        if (s.mode() == Playback.Mode.REACHED_NOW && !runningLive) {
+        if (s.mode() == Playback.Mode.REACHED_NOW) {
             goLive();
         }
         drawScrubber();
@@ -271,8 +286,8 @@ final class Deck extends HBox {
     /** Playback ran into now: the picture goes on live, and says so. */
     private void goLive() {
         runningLive = true;
-        playback.close();
-        pane.showRecorded(false);
+        end();
+        pane.live();
         pane.seen(true);
         mode.setText("Reached now: this is live");
         play.setDisable(true);
@@ -383,9 +398,7 @@ final class Deck extends HBox {
     }
 
     void close() {
-        if (playback != null) {
-            playback.close();
-        }
+        end();
         pane.close();
     }
 }

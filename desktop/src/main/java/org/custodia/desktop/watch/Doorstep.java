@@ -4,7 +4,6 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.util.Optional;
-import java.util.concurrent.CompletionException;
 import javafx.application.Platform;
 import javafx.geometry.Pos;
 import javafx.scene.control.Button;
@@ -44,6 +43,8 @@ final class Doorstep extends VBox {
     private static final double FACE_SHAPE = 1.15;
 
     private static final double MOST_FACE_WIDTH = 190;
+    private static final String NOBODY_YET =
+            "The next badge at a door on watch appears here, with the enrolled photo beside the picture from the door.";
     private static final int FETCHED_HEIGHT = 300;
     private static final Duration ASK_AGAIN = Duration.ofSeconds(3);
 
@@ -64,14 +65,17 @@ final class Doorstep extends VBox {
     private final FlowPane verdictRow = new FlowPane(6, 6);
     private final Button follow = new Button("Follow arrivals again");
     private final VBox card = new VBox(6);
-    private final Label empty = new Label(
-            "The next badge at a door on watch appears here, with the enrolled photo beside the picture from the door.");
+    private final Label empty = new Label(NOBODY_YET);
     private final NoteCard note;
     private EventKey shown;
     /** Whose photo is not there; it may come yet, since photos are fetched last. */
     private Optional<Person> missingPhoto = Optional.empty();
 
     private Instant photoAskedAt = Instant.EPOCH;
+    /** When to ask for the door's picture again, where it was not there yet or something better comes. */
+    private Instant doorAgain = Instant.MAX;
+
+    private Runnable fetchDoor = () -> {};
 
     /** A picture of one height, or words. */
     private static final class Face extends StackPane {
@@ -242,45 +246,35 @@ final class Doorstep extends VBox {
 
     private void doorPicture(Event event, ZoneId zone) {
         doorWords.setText("");
-        Optional<CardView.Wanted> wanted =
-                CardView.wanted(watch.services().sites().get(), event);
+        doorAgain = Instant.MAX;
+        Optional<WantedStill> wanted = WantedStill.of(watch.services().sites().get(), event);
         if (wanted.isEmpty()) {
             atDoor.say("no camera at this door");
             return;
         }
         atDoor.say("loading");
-        EventKey asked = shown;
-        CardView.Wanted w = wanted.get();
-        watch.services()
-                .video()
-                .stills()
-                .still(w.camera().id(), w.camera().recorder(), w.at(), w.crop(), FETCHED_HEIGHT)
-                .whenComplete((still, failure) -> Platform.runLater(() -> {
-                    if (!asked.equals(shown)) {
-                        return;
-                    }
-                    if (failure == null) {
-                        atDoor.show(still.picture());
-                        boolean face = w.at().equals(event.time());
-                        String how = still.betterAt().isPresent() ? "live picture " : face ? "door " : "coming out ";
-                        doorWords.setText(how + EventWords.exact(still.picture().at(), zone));
-                    } else {
-                        Throwable cause = failure instanceof CompletionException ? failure.getCause() : failure;
-                        atDoor.say(
-                                cause instanceof Stills.PendingException p
-                                        ? "still being written, ready at " + EventWords.clock(p.readyAt(), zone)
-                                        : PicturePane.why(
-                                                watch.services()
-                                                        .video()
-                                                        .footage(
-                                                                w.camera().id(),
-                                                                w.camera().recorder(),
-                                                                w.at()),
-                                                String.valueOf(cause.getMessage()),
-                                                zone,
-                                                watch.now()));
-                    }
-                }));
+        fetchDoor = () -> wanted.get().fetch(watch.services(), FETCHED_HEIGHT, got -> {
+            if (event.key().equals(shown)) {
+                takeDoorPicture(event, wanted.get(), got, zone);
+            }
+        });
+        fetchDoor.run();
+    }
+
+    private void takeDoorPicture(Event event, WantedStill wanted, WantedStill.Got got, ZoneId zone) {
+        doorAgain = got.again().orElse(Instant.MAX);
+        if (got.still().isPresent()) {
+            Stills.Still still = got.still().get();
+            atDoor.show(still.picture());
+            boolean face = wanted.at().equals(event.time());
+            String how = still.betterAt().isPresent() ? "live picture " : face ? "door " : "coming out ";
+            doorWords.setText(how + EventWords.exact(still.picture().at(), zone));
+        } else {
+            atDoor.say(got.readyAt()
+                    .map(t -> "still being written, ready at " + EventWords.clock(t, zone))
+                    .orElseGet(
+                            () -> PicturePane.why(wanted.footage(watch.services()), got.problem(), zone, watch.now())));
+        }
     }
 
     private void give(Verdict verdict) {
@@ -408,9 +402,14 @@ final class Doorstep extends VBox {
 
     void tick() {
         note.tick();
+        empty.setText(watch.readsHistory() ? "History is still being read. " + NOBODY_YET : NOBODY_YET);
         missingPhoto
                 .filter(p -> Duration.between(photoAskedAt, watch.now()).compareTo(ASK_AGAIN) > 0)
                 .ifPresent(this::fetchPhoto);
+        if (!watch.now().isBefore(doorAgain)) {
+            doorAgain = Instant.MAX;
+            fetchDoor.run();
+        }
         boolean pinned = watch.pinned() && card.isVisible();
         follow.setVisible(pinned);
         follow.setManaged(pinned);

@@ -21,7 +21,7 @@ import org.custodia.core.site.SiteModel;
 
 /** Says what an event was, for lists and strips. */
 public final class EventWords {
-    private static final DateTimeFormatter DATED = DateTimeFormatter.ofPattern("d MMM HH:mm:ss", Locale.ENGLISH);
+    private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("d MMM", Locale.ENGLISH);
     private static final DateTimeFormatter SECONDS = DateTimeFormatter.ofPattern("HH:mm:ss", Locale.ROOT);
     private static final DateTimeFormatter TENTHS = DateTimeFormatter.ofPattern("HH:mm:ss.S", Locale.ROOT);
 
@@ -39,14 +39,27 @@ public final class EventWords {
 
     /** A clock time, with the date where it is not the day of {@code reference}. */
     public static String dated(Instant t, Instant reference, ZoneId zone) {
-        boolean sameDay =
-                t.atZone(zone).toLocalDate().equals(reference.atZone(zone).toLocalDate());
-        return (sameDay ? SECONDS : DATED).format(t.atZone(zone));
+        return (sameDay(t, reference, zone) ? "" : day(t, zone) + " ") + clock(t, zone);
+    }
+
+    /** Whether two instants are of one day there. */
+    static boolean sameDay(Instant one, Instant other, ZoneId zone) {
+        return one.atZone(zone).toLocalDate().equals(other.atZone(zone).toLocalDate());
+    }
+
+    /** The day, short. */
+    static String day(Instant t, ZoneId zone) {
+        return DAY.format(t.atZone(zone));
     }
 
     /** With tenths of a second. */
-    public static String exact(Instant t, ZoneId zone) {
+    static String exact(Instant t, ZoneId zone) {
         return TENTHS.format(t.atZone(zone));
+    }
+
+    /** With tenths of a second, and with the date where it is not the day of {@code reference}. */
+    public static String exact(Instant t, Instant reference, ZoneId zone) {
+        return (sameDay(t, reference, zone) ? "" : day(t, zone) + " ") + exact(t, zone);
     }
 
     /** Who it was: as the system said, else as the badge was given out then. */

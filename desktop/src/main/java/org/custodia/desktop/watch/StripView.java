@@ -69,7 +69,11 @@ final class StripView extends VBox {
     private final BiConsumer<StripView, Optional<Event>> played;
     private Deck deck;
     private DoorCommand firstCommand;
-    private Instant stillAsked = Instant.EPOCH;
+    /** Which moment's still frame was asked for last; nothing while live. */
+    private Optional<Instant> stillAsked = Optional.empty();
+    /** When to ask again, where it was not there yet or something better comes. */
+    private Instant stillAgain = Instant.MAX;
+
     private boolean seen;
     private final Label name = new Label();
     private final VBox side = new VBox();
@@ -470,40 +474,44 @@ final class StripView extends VBox {
     void seen(boolean visible) {
         seen = visible;
         if (!looksBack()) {
-            pane.showRecorded(false);
+            stillAsked = Optional.empty();
+            pane.live();
         }
         pane.seen(visible && !looksBack());
     }
 
     /** While looking back the picture is a still frame of that instant. */
     private void showStill(Instant shown) {
-        pane.showRecorded(true);
-        if (!seen || shown.equals(stillAsked)) {
+        if (!pane.isRecorded()) {
+            pane.recorded();
+        }
+        boolean asked = stillAsked.equals(Optional.of(shown)) && watch.now().isBefore(stillAgain);
+        if (!seen || asked) {
             return;
         }
-        stillAsked = shown;
+        stillAsked = Optional.of(shown);
+        stillAgain = Instant.MAX;
+        PicturePane.Source screen = pane.recorded();
         Optional<Pairing> pairing =
                 watch.services().sites().get().pairing(strip.door().id(), Side.ENTRY);
-        pairing.flatMap(p -> watch.services().sites().get().camera(p.camera())).ifPresent(camera -> watch.services()
-                .video()
-                .stills()
-                .still(camera.id(), camera.recorder(), shown, Crop.WHOLE, (int) StripLane.height(theme))
-                .whenComplete((still, failure) -> {
-                    if (!shown.equals(stillAsked)) {
-                        return;
-                    }
-                    if (failure == null) {
-                        pane.frame(still.picture());
-                    } else {
-                        Platform.runLater(() -> pane.explain(
-                                "No picture",
-                                PicturePane.why(
-                                        watch.services().video().footage(camera.id(), camera.recorder(), shown),
-                                        "none of that moment",
-                                        zone,
-                                        watch.now())));
+        pairing.flatMap(p -> watch.services().sites().get().camera(p.camera()))
+                .map(camera -> new WantedStill(camera, Crop.WHOLE, shown))
+                .ifPresent(w -> w.fetch(watch.services(), (int) StripLane.height(theme), got -> {
+                    if (stillAsked.equals(Optional.of(shown))) {
+                        takeStill(w, screen, got);
                     }
                 }));
+    }
+
+    private void takeStill(WantedStill w, PicturePane.Source screen, WantedStill.Got got) {
+        got.again().ifPresent(t -> stillAgain = t);
+        got.still()
+                .ifPresentOrElse(
+                        still -> screen.frame(still.picture()),
+                        () -> screen.explain(
+                                "No picture",
+                                PicturePane.why(
+                                        w.footage(watch.services()), "none of that moment", zone, watch.now())));
     }
 
     void close() {

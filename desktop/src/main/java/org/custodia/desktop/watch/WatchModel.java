@@ -32,6 +32,7 @@ import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Priority;
+import org.custodia.core.link.LinkStatus;
 import org.custodia.core.moment.Moment;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.site.Door;
@@ -332,9 +333,19 @@ public final class WatchModel implements AutoCloseable {
         }
     }
 
-    /** Until the first badge arrives, the doorstep shows who came last before the console was opened. */
+    /**
+     * Whether a link is still reading what happened while nobody listened, so that what is shown of it may lack something.
+     */
+    public boolean readsHistory() {
+        return services.links().get().stream().anyMatch(s -> s.state() == LinkStatus.State.READING_BACKLOG);
+    }
+
+    /**
+     * Until the first badge arrives, the doorstep shows who came last before the console was opened; that is known once
+     * history is read.
+     */
     private void firstDoorstep(Instant now) {
-        boolean waits = !arrivedSeen && moment.get().isLive();
+        boolean waits = !arrivedSeen && moment.get().isLive() && !readsHistory();
         if (waits && Duration.between(doorstepAsked, now).compareTo(RELOAD_EVERY) > 0) {
             doorstepAsked = now;
             doorstepOfTheMoment();

@@ -229,6 +229,7 @@ public final class WatchView extends BorderPane {
                 watch.moment().get().isLive());
         dayLine.tick();
         doorstep.tick();
+        arrivals.tick();
         String words = TimeAxis.words(watch.span().get());
         if (!words.equals(span.getText())) {
             span.setText(words);

@@ -166,17 +166,17 @@ class EventWordsTest {
 
     @Test
     void the_picture_of_an_event_is_the_face_where_a_camera_sees_that_side() {
-        CardView.Wanted face = CardView.wanted(
+        WantedStill face = WantedStill.of(
                         sites, event(Kinds.GRANTED).side(Side.ENTRY).build())
                 .orElseThrow();
         assertThat(face.crop()).isNotEqualTo(Crop.WHOLE);
         assertThat(face.at()).isEqualTo(T);
-        CardView.Wanted behind = CardView.wanted(
+        WantedStill behind = WantedStill.of(
                         sites, event(Kinds.GRANTED).side(Side.EXIT).build())
                 .orElseThrow();
         assertThat(behind.crop()).isEqualTo(Crop.WHOLE);
         assertThat(behind.at()).isAfter(T);
-        assertThat(CardView.wanted(SiteModel.EMPTY, event(Kinds.GRANTED).build()))
+        assertThat(WantedStill.of(SiteModel.EMPTY, event(Kinds.GRANTED).build()))
                 .isEmpty();
     }
 

@@ -1,0 +1,109 @@
+package org.custodia.desktop.watch;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Optional;
+import java.util.concurrent.CompletionException;
+import java.util.function.Consumer;
+import javafx.application.Platform;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.footage.Footage;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.Crop;
+import org.custodia.core.site.Pairing;
+import org.custodia.core.site.Side;
+import org.custodia.core.site.SiteModel;
+import org.custodia.desktop.Services;
+import org.custodia.video.Stills;
+
+/**
+ * One frame that is to be shown: of which camera, which part of it, and of when.
+ *
+ * @param at the instant wanted
+ */
+record WantedStill(Camera camera, Crop crop, Instant at) {
+    /** When somebody is looked for whom no camera of that side sees. */
+    private static final Duration UNSEEN_AFTER = Duration.ofMillis(2_600);
+    /** How much later than promised a recorder is asked. */
+    private static final Duration READY_MARGIN = Duration.ofMillis(500);
+    /** How long to wait before asking again a recorder that gave no picture. */
+    private static final Duration ASK_AGAIN = Duration.ofSeconds(10);
+
+    /**
+     * What came of asking.
+     *
+     * @param still the frame; nothing if there is none
+     * @param problem why there is none, in the recorder's words
+     * @param readyAt when the recorder will have it, if that is why there is none
+     * @param again when it is worth asking again; nothing if this is all there will ever be
+     */
+    record Got(Optional<Stills.Still> still, String problem, Optional<Instant> readyAt, Optional<Instant> again) {}
+
+    /** The frame that stands for an event; nothing where no camera is paired with its door. */
+    static Optional<WantedStill> of(SiteModel sites, Event event) {
+        if (event.door().isEmpty()) {
+            return Optional.empty();
+        }
+        Side side = event.side().orElse(Side.ENTRY);
+        Optional<Pairing> pairing = sites.pairing(event.door().get(), side);
+        return pairing.flatMap(p -> sites.camera(p.camera()).map(c -> {
+            if (event.kind().equals(Kinds.OPENED)) {
+                // Nobody knows from which side; a moment later whoever it was is in the picture.
+                return new WantedStill(c, Crop.WHOLE, event.time().plusMillis(700));
+            }
+            boolean face = p.side() == side;
+            Duration after = face ? p.faceAfter() : UNSEEN_AFTER;
+            if (event.kind().equals(Kinds.REFUSED) && !after.isZero()) {
+                // Who is refused does not come out; what there was to see is the door.
+                return new WantedStill(c, Crop.WHOLE, event.time());
+            }
+            return new WantedStill(c, face ? p.face() : Crop.WHOLE, event.time().plus(after));
+        }));
+    }
+
+    /**
+     * Asks for it.
+     *
+     * @param height wanted height of the part in pixels
+     * @param taker told on the JavaFX thread
+     */
+    void fetch(Services services, int height, Consumer<Got> taker) {
+        services.video()
+                .stills()
+                .still(camera.id(), camera.recorder(), at, crop, height)
+                .whenComplete((still, failure) -> Platform.runLater(() -> taker.accept(
+                        got(still, failure, footage(services), services.clock().instant()))));
+    }
+
+    static Got got(Stills.Still still, Throwable failure, Optional<Footage.At> there, Instant now) {
+        if (failure == null) {
+            return new Got(
+                    Optional.of(still), "", Optional.empty(), still.betterAt().map(t -> later(t, now)));
+        }
+        Throwable cause =
+                failure instanceof CompletionException && failure.getCause() != null ? failure.getCause() : failure;
+        String problem = String.valueOf(cause.getMessage());
+        if (cause instanceof Stills.PendingException pending) {
+            Instant ready = pending.readyAt();
+            return new Got(Optional.empty(), problem, Optional.of(ready), Optional.of(later(ready, now)));
+        }
+        // What was never recorded never comes; a recorder that does not answer may do so in a while.
+        boolean never = there.filter(a -> a instanceof Footage.At.NoPicture || a instanceof Footage.At.Overwritten)
+                .isPresent();
+        return new Got(
+                Optional.empty(),
+                problem,
+                Optional.empty(),
+                never ? Optional.empty() : Optional.of(now.plus(ASK_AGAIN)));
+    }
+
+    private static Instant later(Instant ready, Instant now) {
+        return (ready.isBefore(now) ? now : ready).plus(READY_MARGIN);
+    }
+
+    /** What is known of the footage it is wanted from. */
+    Optional<Footage.At> footage(Services services) {
+        return services.video().footage(camera.id(), camera.recorder(), at);
+    }
+}
