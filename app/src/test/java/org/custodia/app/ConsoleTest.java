@@ -15,6 +15,8 @@ import org.custodia.core.access.Verdict;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.SystemId;
 import org.junit.jupiter.api.Test;
 
 class ConsoleTest extends ConsoleFixture {
@@ -180,11 +182,27 @@ class ConsoleTest extends ConsoleFixture {
 
     @Test
     void a_lost_link_is_said_in_the_top_bar_and_its_doors_are_out_of_reach() {
-        rig.happen("{'act':'link-drop','target':'tidewater','seconds':4}");
+        rig.happen("{'act':'link-drop','target':'tidewater','seconds':7}");
         Rig.await().until(() -> shows(".top-bar .label", "out of reach"));
         Rig.await().until(() -> shows(".headline", "Out of reach since"));
         Rig.await().until(() -> shows(".top-bar .label", "4 links up"));
         Rig.await().until(() -> !shows(".headline", "Out of reach since"));
+    }
+
+    @Test
+    void a_camera_that_is_named_later_than_its_door_is_shown_then() {
+        SystemId quayside = new SystemId("quayside");
+        List<Camera> named = rig.hub.sites().get().cameras().stream()
+                .filter(c -> c.recorder().equals(quayside))
+                .toList();
+        rig.hub.sites().cameras(quayside, List.of());
+        Rig.await().until(() -> shows(".strip .reason", "no recorder has named its camera quayside/"));
+        present("staff-lobby", "20153");
+        Rig.await().until(() -> shows(".doorstep .face .label", "no recorder has named its camera quayside/"));
+        rig.hub.sites().cameras(quayside, named);
+        Rig.await().until(() -> fx(() -> window.shell().watchView().livePictures() >= 3));
+        Rig.await().until(() -> fx(() -> window.shell().watchView().doorstepComplete()));
+        assertThat(shows(".strip .reason", "no recorder has named its camera")).isFalse();
     }
 
     @Test

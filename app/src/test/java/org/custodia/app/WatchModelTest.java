@@ -13,6 +13,8 @@ import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Supplier;
 import org.custodia.core.door.CommandProgress;
 import org.custodia.core.door.DoorCommand;
+import org.custodia.core.door.DoorState;
+import org.custodia.core.door.LockMode;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
@@ -21,6 +23,7 @@ import org.custodia.core.moment.Moment;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.SystemId;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.settings.Settings;
@@ -279,12 +282,15 @@ class WatchModelTest {
     }
 
     @Test
-    void who_came_last_is_not_known_before_history_is_read() {
+    void who_came_last_and_how_doors_stand_is_not_known_before_history_is_read() {
         rig.happen("{'act':'present','door':'vault-ante','badge':'20388'}");
         Rig.await()
                 .until(() -> fx(() -> strip(VAULT_ANTE).data().get().items().stream()
                         .anyMatch(i -> i.event().credential().equals(Optional.of("20388")))));
-        LinkStatus up = rig.hub.links().get(0);
+        LinkStatus up = rig.hub.links().stream()
+                .filter(s -> s.system().equals(new SystemId("tidewater")))
+                .findFirst()
+                .orElseThrow();
         LinkStatus reading = new LinkStatus(
                 up.system(),
                 up.name(),
@@ -304,7 +310,16 @@ class WatchModelTest {
             Rig.await().until(() -> fx(() -> !other.strips().get(0).data().get().loading()));
             assertThat(fx(other::readsHistory)).isTrue();
             assertThat(fx(() -> other.doorstep().get())).isEmpty();
+            StripModel vault = fx(() -> other.strips().get(0));
+            assertThat(fx(() -> other.notKnownYet(vault.door()))).contains("history is still being read");
+            assertThat(fx(() -> vault.live().get())).isEqualTo(DoorState.UNKNOWN);
             status.set(up);
+            assertThat(fx(() -> other.notKnownYet(vault.door()))).isEmpty();
+            Rig.await()
+                    .until(() -> fx(() -> {
+                        other.tick();
+                        return vault.live().get().lock() != LockMode.UNKNOWN;
+                    }));
             Rig.await()
                     .until(() -> fx(() -> {
                         other.tick();

@@ -44,6 +44,9 @@ public final class HttpRecorderLink implements RecorderLink {
     private final ExecutorService executor;
     private final Thread thread;
     private volatile Map<CameraId, Footage> footage = Map.of();
+    /** The cameras as the inventory was told of them last; null before that. */
+    private List<Camera> told;
+
     private volatile boolean closed;
     private boolean lostLogged;
 
@@ -144,15 +147,15 @@ public final class HttpRecorderLink implements RecorderLink {
                             Duration.ofMillis(Math.max(0, c.readyAfterMillis())),
                             Optional.ofNullable(c.lostSince()).map(this::ours)));
         }
+        List<Camera> named = cameras.stream()
+                .map(c -> new Camera(id(c), system, c.name(), new SiteId(c.site())))
+                .toList();
+        if (!named.equals(told)) {
+            inventory.cameras(system, named);
+            told = named;
+        }
         Map<CameraId, Footage> before = footage;
         footage = now;
-        if (!before.keySet().equals(now.keySet())) {
-            inventory.cameras(
-                    system,
-                    cameras.stream()
-                            .map(c -> new Camera(id(c), system, c.name(), new SiteId(c.site())))
-                            .toList());
-        }
         now.forEach((id, f) -> {
             boolean wasLost = Optional.ofNullable(before.get(id))
                     .flatMap(Footage::lostSince)

@@ -15,13 +15,14 @@ public final class SiteModel {
     private final Map<DoorId, Door> doors = new LinkedHashMap<>();
     private final Map<CameraId, Camera> cameras = new LinkedHashMap<>();
     private final Map<DoorId, List<Pairing>> pairings;
+    private final Map<DoorId, CameraId> unheard = new LinkedHashMap<>();
     private final Map<ControllerId, List<Door>> byController;
     private final Map<SystemId, List<Door>> bySystem;
 
     /** A model with nothing in it. */
     public static final SiteModel EMPTY = new SiteModel(List.of(), List.of(), List.of(), List.of());
 
-    /** Pairings of doors or cameras that are not there are left out. */
+    /** Pairings of doors that are not there are left out; those with cameras that are not there yet wait for them. */
     public SiteModel(
             Collection<Site> sites, Collection<Door> doors, Collection<Camera> cameras, Collection<Pairing> pairings) {
         sites.forEach(s -> this.sites.put(s.id(), s));
@@ -30,6 +31,9 @@ public final class SiteModel {
         this.pairings = pairings.stream()
                 .filter(p -> this.doors.containsKey(p.door()) && this.cameras.containsKey(p.camera()))
                 .collect(Collectors.groupingBy(Pairing::door));
+        pairings.stream()
+                .filter(p -> this.doors.containsKey(p.door()) && !this.pairings.containsKey(p.door()))
+                .forEach(p -> unheard.putIfAbsent(p.door(), p.camera()));
         this.byController = doors.stream().collect(Collectors.groupingBy(Door::controller));
         this.bySystem = doors.stream().collect(Collectors.groupingBy(Door::system));
     }
@@ -74,6 +78,11 @@ public final class SiteModel {
         List<Pairing> all = pairings(door);
         return all.stream().filter(p -> p.side() == side).findFirst().or(() -> all.stream()
                 .findFirst());
+    }
+
+    /** Of a door none of whose cameras is known: the one that is paired with it, but that no recorder has named so far. */
+    public Optional<CameraId> unheardCamera(DoorId door) {
+        return Optional.ofNullable(unheard.get(door));
     }
 
     /** The time zone in which a door's times are shown; UTC where its site is not known. */

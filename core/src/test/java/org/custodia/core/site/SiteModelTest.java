@@ -61,6 +61,16 @@ class SiteModelTest {
     }
 
     @Test
+    void a_door_whose_cameras_are_all_unknown_names_the_one_it_waits_for() {
+        assertThat(model.unheardCamera(VAULT)).isEmpty();
+        SiteModel none = new SiteModel(
+                List.of(), List.of(DOOR), List.of(), List.of(pairing(OUTSIDE, Side.ENTRY), pairing(INSIDE, Side.EXIT)));
+        assertThat(none.pairings(VAULT)).isEmpty();
+        assertThat(none.unheardCamera(VAULT)).contains(OUTSIDE);
+        assertThat(none.unheardCamera(new DoorId("x/y"))).isEmpty();
+    }
+
+    @Test
     void a_door_is_found_by_controller_and_system_and_shown_in_its_own_zone() {
         assertThat(model.doorsOf(new ControllerId("tidewater/c5"))).containsExactly(DOOR);
         assertThat(model.doorsOf(SYSTEM)).containsExactly(DOOR);

@@ -36,6 +36,8 @@ final class CardView extends Region {
     private final Region[] behind = {new Region(), new Region()};
     private StripLayout.Card card;
     private EventKey shown;
+    /** None of the door's cameras was known when it was asked for; one may be by now. */
+    private boolean noCamera;
 
     CardView(Services services, Theme theme, Consumer<CardView> chosen) {
         this.services = services;
@@ -100,7 +102,9 @@ final class CardView extends Region {
             setAccessibleText(spoken);
             Tooltip.install(this, new Tooltip(spoken));
         }
-        if (!face.event().key().equals(shown)) {
+        if (!face.event().key().equals(shown)
+                || noCamera
+                        && WantedStill.of(services.sites().get(), face.event()).isPresent()) {
             shown = face.event().key();
             image.setImage(null);
             fetch(face.event());
@@ -113,8 +117,10 @@ final class CardView extends Region {
         Optional<WantedStill> wanted = WantedStill.of(services.sites().get(), event);
         if (wanted.isEmpty()) {
             missing.setText("no camera");
+            noCamera = true;
             return;
         }
+        noCamera = false;
         int height = (int) Math.round(theme.px(STILL) * SHARPNESS);
         wanted.get().fetch(services, height, got -> {
             if (event.key().equals(shown)) {

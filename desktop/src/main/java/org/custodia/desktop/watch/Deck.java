@@ -176,7 +176,7 @@ final class Deck extends HBox {
     }
 
     private void noCamera() {
-        pane.none("No camera is paired with this door, so there is nothing to play.");
+        pane.none(WantedStill.whyNoCamera(services.sites().get(), door.id()) + ", so there is nothing to play");
         play.setDisable(true);
     }
 

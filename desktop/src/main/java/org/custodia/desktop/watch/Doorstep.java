@@ -249,7 +249,13 @@ final class Doorstep extends VBox {
         doorAgain = Instant.MAX;
         Optional<WantedStill> wanted = WantedStill.of(watch.services().sites().get(), event);
         if (wanted.isEmpty()) {
-            atDoor.say("no camera at this door");
+            atDoor.say("No camera: "
+                    + event.door()
+                            .map(d -> WantedStill.whyNoCamera(
+                                    watch.services().sites().get(), d))
+                            .orElse("no door"));
+            fetchDoor = () -> doorPicture(event, zone);
+            doorAgain = watch.now().plus(ASK_AGAIN);
             return;
         }
         atDoor.say("loading");

@@ -154,7 +154,7 @@ public final class EventWords {
                 .or(() -> event.reason().map(Reasons::words).map(EventWords::capital));
     }
 
-    private static String capital(String words) {
+    static String capital(String words) {
         return words.isEmpty() ? words : Character.toUpperCase(words.charAt(0)) + words.substring(1);
     }
 

@@ -37,6 +37,7 @@ final class StripLane extends Region {
     private Instant end = Instant.EPOCH;
     private Duration span = Duration.ofMinutes(10);
     private ZoneId zone = ZoneId.of("UTC");
+    private Optional<String> notYet = Optional.empty();
     private Optional<Instant> playhead = Optional.empty();
     private Drawn drawn;
 
@@ -57,11 +58,26 @@ final class StripLane extends Region {
     /**
      * Draws what there is.
      *
+     * @param newNotYet why something may be missing still
      * @param head the instant that is being played here, if any
      */
-    void show(StripData newData, Instant newEnd, Duration newSpan, ZoneId newZone, Optional<Instant> head) {
+    void show(
+            StripData newData,
+            Instant newEnd,
+            Duration newSpan,
+            ZoneId newZone,
+            Optional<String> newNotYet,
+            Optional<Instant> head) {
         Drawn wanted = new Drawn(
-                newData, pixel(newEnd, newSpan), newSpan, newZone, head, getWidth(), theme.now(), theme.scale());
+                newData,
+                pixel(newEnd, newSpan),
+                newSpan,
+                newZone,
+                newNotYet,
+                head,
+                getWidth(),
+                theme.now(),
+                theme.scale());
         if (wanted.equals(drawn)) {
             return;
         }
@@ -70,6 +86,7 @@ final class StripLane extends Region {
         end = newEnd;
         span = newSpan;
         zone = newZone;
+        notYet = newNotYet;
         playhead = head;
         draw();
     }
@@ -85,6 +102,7 @@ final class StripLane extends Region {
             long pixel,
             Duration span,
             ZoneId zone,
+            Optional<String> notYet,
             Optional<Instant> playhead,
             double width,
             Tokens tokens,
@@ -96,6 +114,7 @@ final class StripLane extends Region {
                     && d.pixel == pixel
                     && d.span.equals(span)
                     && d.zone.equals(zone)
+                    && d.notYet.equals(notYet)
                     && d.playhead.equals(playhead)
                     && d.width == width
                     && d.tokens == tokens
@@ -171,10 +190,12 @@ final class StripLane extends Region {
         });
         place(placed);
         boolean nothing = data.items().isEmpty() && data.openings().isEmpty();
+        String whyNothing =
+                notYet.isPresent() ? EventWords.capital(notYet.get()) : "Nobody in the last " + TimeAxis.words(span);
         empty.setText(
                 data.failure().isPresent()
                         ? "The log could not be read: " + data.failure().get()
-                        : data.loading() ? "Loading…" : nothing ? "Nobody in the last " + TimeAxis.words(span) : "");
+                        : data.loading() ? "Loading…" : nothing ? whyNothing : "");
         empty.setVisible(!empty.getText().isEmpty());
         requestLayout();
     }

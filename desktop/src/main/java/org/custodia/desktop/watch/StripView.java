@@ -36,8 +36,10 @@ import org.custodia.core.site.Camera;
 import org.custodia.core.site.Crop;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorCapability;
+import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Side;
+import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.theme.DoorSign;
 import org.custodia.desktop.theme.PriorityMark;
@@ -73,6 +75,8 @@ final class StripView extends VBox {
     private Optional<Instant> stillAsked = Optional.empty();
     /** When to ask again, where it was not there yet or something better comes. */
     private Instant stillAgain = Instant.MAX;
+    /** The places by which the camera was chosen. */
+    private SiteModel pairedBy;
 
     private boolean seen;
     private final Label name = new Label();
@@ -151,16 +155,23 @@ final class StripView extends VBox {
         return side;
     }
 
+    /** Takes the camera that is paired with the door now; recorders may name theirs later than doors come. */
     private void usePairing() {
-        Optional<Pairing> pairing =
-                watch.services().sites().get().pairing(strip.door().id(), Side.ENTRY);
-        Optional<Camera> camera =
-                pairing.flatMap(p -> watch.services().sites().get().camera(p.camera()));
+        SiteModel sites = watch.services().sites().get();
+        if (sites == pairedBy) {
+            return;
+        }
+        pairedBy = sites;
+        DoorId door = strip.door().id();
+        Optional<Pairing> pairing = sites.pairing(door, Side.ENTRY);
+        Optional<Camera> camera = pairing.flatMap(p -> sites.camera(p.camera()));
         if (camera.isPresent()) {
             pane.camera(camera.get(), Deck.viewWord(pairing.get()), zone);
         } else {
-            pane.none("none is paired with this door");
+            pane.none(WantedStill.whyNoCamera(sites, door));
         }
+        stillAsked = Optional.empty();
+        seen(seen);
     }
 
     /** How wide the door's side is at a theme's scale. */
@@ -216,15 +227,14 @@ final class StripView extends VBox {
     }
 
     private void refresh() {
+        usePairing();
         Instant shown = watch.shown();
         DoorState state =
                 looksBack() ? strip.data().get().state() : strip.live().get();
-        if (!looksBack() && state.equals(DoorState.UNKNOWN)) {
-            state = strip.data().get().state();
-        }
         sign.show(state);
         sign.setAccessibleText(state.position().name() + " " + state.lock().words());
         mark.show(StripModel.priority(state));
+        Optional<String> notYet = state.equals(DoorState.UNKNOWN) ? watch.notKnownYet(strip.door()) : Optional.empty();
         headline.setText(DoorWords.headline(state, strip.door(), shown, zone));
         headline.getStyleClass().removeAll("urgent", "caution");
         if (state.forcedSince().isPresent()) {
@@ -233,7 +243,8 @@ final class StripView extends VBox {
             headline.getStyleClass().add("caution");
         }
         String why = strip.shownFor().get();
-        String next = DoorWords.second(state, strip.door(), shown, zone).orElse("");
+        String next = notYet.or(() -> DoorWords.second(state, strip.door(), shown, zone))
+                .orElse("");
         if (looksBack()) {
             next = "now: " + DoorWords.headline(strip.live().get(), strip.door(), watch.now(), zone);
         }
@@ -249,6 +260,7 @@ final class StripView extends VBox {
                 shown,
                 watch.span().get(),
                 watch.zone(),
+                watch.notKnownYet(strip.door()),
                 Optional.ofNullable(deck).flatMap(Deck::position));
         if (looksBack()) {
             showStill(shown);

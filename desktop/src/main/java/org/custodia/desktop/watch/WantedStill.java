@@ -11,6 +11,7 @@ import org.custodia.core.event.Kinds;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Crop;
+import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.SiteModel;
@@ -60,6 +61,13 @@ record WantedStill(Camera camera, Crop crop, Instant at) {
             }
             return new WantedStill(c, face ? p.face() : Crop.WHOLE, event.time().plus(after));
         }));
+    }
+
+    /** Why there is no camera at a door. */
+    static String whyNoCamera(SiteModel sites, DoorId door) {
+        return sites.unheardCamera(door)
+                .map(c -> "no recorder has named its camera " + c + " so far")
+                .orElse("none is paired with this door");
     }
 
     /**

@@ -341,6 +341,21 @@ public final class WatchModel implements AutoCloseable {
     }
 
     /**
+     * Whether what is known of a door is of an earlier time, since its system has not told yet how things stand now: why, in
+     * words; nothing once it has, or while the door is known to be out of reach.
+     */
+    public Optional<String> notKnownYet(Door door) {
+        return services.links().get().stream()
+                .filter(s -> s.system().equals(door.system()))
+                .findFirst()
+                .flatMap(s -> switch (s.state()) {
+                    case CONNECTING -> Optional.of("connecting to " + s.name());
+                    case READING_BACKLOG -> Optional.of("history is still being read");
+                    case UP, DOWN, CLOSED -> Optional.empty();
+                });
+    }
+
+    /**
      * Until the first badge arrives, the doorstep shows who came last before the console was opened; that is known once
      * history is read.
      */
@@ -362,15 +377,19 @@ public final class WatchModel implements AutoCloseable {
         }
         if (statesAt.equals(Instant.MIN) || Duration.between(statesAt, now).compareTo(STATE_EVERY) > 0) {
             statesAt = now;
-            List<DoorId> all =
-                    services.sites().get().doors().stream().map(Door::id).toList();
+            List<Door> all = List.copyOf(services.sites().get().doors());
             work.load(() -> states(all), this::takeStates, why -> {});
         }
     }
 
-    private Map<DoorId, DoorState> states(List<DoorId> doors) {
+    private Map<DoorId, DoorState> states(List<Door> doors) {
         Map<DoorId, DoorState> result = new LinkedHashMap<>();
-        doors.forEach(d -> result.put(d, services.board().now(d)));
+        for (Door door : doors) {
+            DoorState state = services.board().now(door.id());
+            // How it stood when the log ended is not how it stands.
+            boolean old = state.outOfReachSince().isEmpty() && notKnownYet(door).isPresent();
+            result.put(door.id(), old ? DoorState.UNKNOWN : state);
+        }
         return result;
     }
 
