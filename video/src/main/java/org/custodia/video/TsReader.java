@@ -25,6 +25,8 @@ import static org.bytedeco.ffmpeg.global.avutil.av_malloc;
 import java.io.IOException;
 import java.io.InputStream;
 import java.time.Instant;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 import org.bytedeco.ffmpeg.avcodec.AVPacket;
 import org.bytedeco.ffmpeg.avformat.AVFormatContext;
 import org.bytedeco.ffmpeg.avformat.AVIOContext;
@@ -42,6 +44,20 @@ final class TsReader implements AutoCloseable {
     private static final int BUFFER = 8 * 1024;
     private static final int LARGEST_FRAME = 8 * 1024 * 1024;
 
+    /** The readers by the address of their key. */
+    private static final Map<Long, TsReader> READERS = new ConcurrentHashMap<>();
+    /**
+     * One for all readers. There can be only ten such callbacks at a time, and an eleventh would, without a word, read the
+     * stream of the first: the picture of another camera.
+     */
+    private static final Read_packet_Pointer_BytePointer_int RECEIVE = new Read_packet_Pointer_BytePointer_int() {
+        @Override
+        public int call(Pointer key, BytePointer target, int size) {
+            TsReader reader = READERS.get(key.address());
+            return reader == null ? AVERROR_EOF : reader.receive(target, size);
+        }
+    };
+
     static {
         av_log_set_level(AV_LOG_FATAL);
     }
@@ -51,8 +67,8 @@ final class TsReader implements AutoCloseable {
     private final AVFormatContext format;
     private final AVIOContext io;
     private final AVPacket packet = av_packet_alloc();
-    /** Held so that the native side never calls into something that was collected. */
-    private final Read_packet_Pointer_BytePointer_int callback;
+    /** What the native side names this reader by: an address that nothing else has meanwhile. */
+    private final Pointer key = av_malloc(1);
 
     private long firstPts = AV_NOPTS_VALUE;
     private boolean opened;
@@ -65,14 +81,9 @@ final class TsReader implements AutoCloseable {
     TsReader(InputStream in, Instant first) throws IOException {
         this.in = in;
         this.first = first;
-        this.callback = new Read_packet_Pointer_BytePointer_int() {
-            @Override
-            public int call(Pointer opaque, BytePointer target, int size) {
-                return receive(target, size);
-            }
-        };
+        READERS.put(key.address(), this);
         io = avio_alloc_context(
-                new BytePointer(av_malloc(BUFFER)).capacity(BUFFER), BUFFER, 0, null, callback, null, null);
+                new BytePointer(av_malloc(BUFFER)).capacity(BUFFER), BUFFER, 0, key, RECEIVE, null, null);
         format = avformat_alloc_context();
         format.pb(io);
         format.flags(format.flags() | AVFMT_FLAG_CUSTOM_IO | AVFMT_FLAG_NOBUFFER | AVFMT_FLAG_NOPARSE);
@@ -152,7 +163,8 @@ final class TsReader implements AutoCloseable {
         }
         av_free(io.buffer());
         avio_context_free(io);
-        callback.close();
+        READERS.remove(key.address());
+        av_free(key);
         try {
             in.close();
         } catch (IOException e) {

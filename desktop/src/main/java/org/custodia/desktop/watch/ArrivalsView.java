@@ -79,6 +79,8 @@ final class ArrivalsView extends VBox {
     private boolean loadingMore;
     private boolean atEnd;
     private int generation;
+    /** Whether the log was read at all, so that an empty list means that there is nothing. */
+    private boolean read;
     /** The day that rows need not name. */
     private LocalDate today;
 
@@ -204,10 +206,14 @@ final class ArrivalsView extends VBox {
                         rows.setAll(found);
                         atEnd = found.size() < PAGE;
                         loadingMore = false;
-                        empty.setText("Nothing has happened here yet. Badges appear as they are presented.");
+                        read = true;
+                        sayEmpty();
                     }
                 },
-                why -> empty.setText("The log could not be read: " + why));
+                why -> {
+                    read = false;
+                    empty.setText("The log could not be read: " + why);
+                });
     }
 
     /** Reads further back. */
@@ -274,8 +280,18 @@ final class ArrivalsView extends VBox {
         }
     }
 
+    private void sayEmpty() {
+        if (read) {
+            empty.setText(
+                    watch.readsHistory()
+                            ? "History is still being read."
+                            : "Nothing has happened here yet. Badges appear as they are presented.");
+        }
+    }
+
     /** Rows of what was today are dated once the day is over. */
     void tick() {
+        sayEmpty();
         LocalDate day = watch.now().atZone(watch.zone()).toLocalDate();
         if (!day.equals(today)) {
             today = day;

@@ -120,6 +120,7 @@ final class Doorstep extends VBox {
         this.watch = watch;
         this.work = work;
         this.mark = new PriorityMark(theme, 16);
+        mark.setManaged(false);
         this.note = new NoteCard();
         getStyleClass().add("doorstep");
         title.getStyleClass().add("large");

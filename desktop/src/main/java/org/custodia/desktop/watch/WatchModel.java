@@ -349,7 +349,7 @@ public final class WatchModel implements AutoCloseable {
                 .filter(s -> s.system().equals(door.system()))
                 .findFirst()
                 .flatMap(s -> switch (s.state()) {
-                    case CONNECTING -> Optional.of("connecting to " + s.name());
+                    case CONNECTING -> Optional.of("connecting to its system");
                     case READING_BACKLOG -> Optional.of("history is still being read");
                     case UP, DOWN, CLOSED -> Optional.empty();
                 });

@@ -84,9 +84,11 @@ public final class LiveCamera implements AutoCloseable {
         }
     }
 
-    /** False when nobody watches any more; the encoder then ends. */
+    /** False when nobody watches any more; the encoder then ends, and who comes next begins another. */
     private synchronized boolean publish(Picture picture) {
         if (watchers.isEmpty()) {
+            thread = null;
+            group.clear();
             return false;
         }
         if (picture.encoded().key()) {
@@ -100,6 +102,9 @@ public final class LiveCamera implements AutoCloseable {
     }
 
     private synchronized void end() {
+        if (thread != Thread.currentThread()) {
+            return;
+        }
         thread = null;
         group.clear();
         watchers.forEach(w -> w.ended = true);

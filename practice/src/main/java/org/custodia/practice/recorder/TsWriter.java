@@ -14,6 +14,7 @@ import static org.bytedeco.ffmpeg.global.avformat.avformat_write_header;
 import static org.bytedeco.ffmpeg.global.avformat.avio_alloc_context;
 import static org.bytedeco.ffmpeg.global.avformat.avio_context_free;
 import static org.bytedeco.ffmpeg.global.avformat.avio_flush;
+import static org.bytedeco.ffmpeg.global.avutil.AVERROR_EOF;
 import static org.bytedeco.ffmpeg.global.avutil.AVMEDIA_TYPE_VIDEO;
 import static org.bytedeco.ffmpeg.global.avutil.av_free;
 import static org.bytedeco.ffmpeg.global.avutil.av_malloc;
@@ -22,6 +23,8 @@ import static org.bytedeco.ffmpeg.global.avutil.av_opt_set;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.OutputStream;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 import org.bytedeco.ffmpeg.avcodec.AVPacket;
 import org.bytedeco.ffmpeg.avformat.AVFormatContext;
 import org.bytedeco.ffmpeg.avformat.AVIOContext;
@@ -36,27 +39,35 @@ final class TsWriter implements AutoCloseable {
     private static final int BUFFER = 32 * 1024;
     private static final int CLOCK = 90_000;
 
+    /** The writers by the address of their key. */
+    private static final Map<Long, TsWriter> WRITERS = new ConcurrentHashMap<>();
+    /**
+     * One for all writers. There can be only ten such callbacks at a time, and an eleventh would, without a word, write into
+     * the stream of the first.
+     */
+    private static final Write_packet_Pointer_BytePointer_int KEEP = new Write_packet_Pointer_BytePointer_int() {
+        @Override
+        public int call(Pointer key, BytePointer data, int size) {
+            TsWriter writer = WRITERS.get(key.address());
+            return writer == null ? AVERROR_EOF : writer.keep(data, size);
+        }
+    };
+
     private final OutputStream out;
     private final AVFormatContext format;
     private final AVIOContext io;
     private final AVPacket packet = av_packet_alloc();
-    /** Held so that the native side never calls into something that was collected. */
-    private final Write_packet_Pointer_BytePointer_int callback;
+    /** What the native side names this writer by: an address that nothing else has meanwhile. */
+    private final Pointer key = av_malloc(1);
 
     private final ByteArrayOutputStream made = new ByteArrayOutputStream(BUFFER);
 
     TsWriter(OutputStream out, int width, int height) throws IOException {
         this.out = out;
-        this.callback = new Write_packet_Pointer_BytePointer_int() {
-            @Override
-            public int call(Pointer opaque, BytePointer data, int size) {
-                return keep(data, size);
-            }
-        };
+        WRITERS.put(key.address(), this);
         format = new AVFormatContext(null);
         avformat_alloc_output_context2(format, null, "mpegts", null);
-        io = avio_alloc_context(
-                new BytePointer(av_malloc(BUFFER)).capacity(BUFFER), BUFFER, 1, null, null, callback, null);
+        io = avio_alloc_context(new BytePointer(av_malloc(BUFFER)).capacity(BUFFER), BUFFER, 1, key, null, KEEP, null);
         format.pb(io);
         AVStream stream = avformat_new_stream(format, null);
         stream.codecpar().codec_type(AVMEDIA_TYPE_VIDEO);
@@ -114,6 +125,7 @@ final class TsWriter implements AutoCloseable {
         avformat_free_context(format);
         av_free(io.buffer());
         avio_context_free(io);
-        callback.close();
+        WRITERS.remove(key.address());
+        av_free(key);
     }
 }
