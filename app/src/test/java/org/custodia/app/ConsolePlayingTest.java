@@ -3,6 +3,7 @@ package org.custodia.app;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.Optional;
+import javafx.geometry.Bounds;
 import javafx.scene.Node;
 import javafx.scene.canvas.Canvas;
 import javafx.scene.control.Button;
@@ -103,6 +104,25 @@ class ConsolePlayingTest extends ConsoleFixture {
     }
 
     @Test
+    void what_is_played_is_brought_into_view_whole() {
+        present("vault-ante", "20388");
+        Rig.await().until(() -> !cards("Vault ante-room").isEmpty());
+        focus("Vault ante-room");
+        robot.type(KeyCode.ENTER);
+        Rig.await().until(() -> shows(".deck .muted", "Vault ante-room"));
+        Rig.await()
+                .until(() -> fx(() -> {
+                    Bounds view = onScreen(all(".strips").iterator().next());
+                    Bounds deck = onScreen(all(".deck").iterator().next());
+                    return deck.getMinY() >= view.getMinY() && deck.getMaxY() <= view.getMaxY() + 1;
+                }));
+    }
+
+    private static Bounds onScreen(Node node) {
+        return node.localToScene(node.getBoundsInLocal());
+    }
+
+    @Test
     void playing_something_else_ends_what_was_played() {
         present("loading-bay", "20153");
         Rig.await().until(() -> !cards("Loading bay").isEmpty());
@@ -110,7 +130,7 @@ class ConsolePlayingTest extends ConsoleFixture {
         robot.type(KeyCode.ENTER);
         Rig.await().until(() -> shows(".deck .muted", "Loading bay"));
         assertThat(all(".deck")).hasSize(1);
-        robot.clickOn(button("Back to live"));
+        robot.clickOn(button("Stop playing"));
         Rig.await().until(() -> all(".deck").isEmpty());
     }
 }

@@ -2,6 +2,7 @@ package org.custodia.desktop.picture;
 
 import java.time.Instant;
 import java.time.ZoneId;
+import java.util.List;
 import java.util.Optional;
 import javafx.application.Platform;
 import javafx.geometry.Pos;
@@ -44,8 +45,8 @@ public final class PicturePane extends Region {
     private Camera camera;
     private String name = "";
     private String tagWords = "";
-    /** What is said where there is no room for the camera's name. */
-    private String tagShort = "";
+    /** The same in two lines, and without the camera's name, for where there is less room. */
+    private List<String> tagShorter = List.of();
 
     private ZoneId zone = ZoneId.of("UTC");
     private VideoDesk.Look look;
@@ -253,7 +254,7 @@ public final class PicturePane extends Region {
         String text = name + " · " + how + " " + when;
         if (!text.equals(tagWords)) {
             tagWords = text;
-            tagShort = how + " " + when;
+            tagShorter = List.of(name + " · " + how + "\n" + when, how + "\n" + when);
             setAccessibleText(text);
             fitTag();
         }
@@ -262,8 +263,10 @@ public final class PicturePane extends Region {
 
     private void fitTag() {
         tag.setText(tagWords);
-        if (tag.prefWidth(-1) > getWidth() - 8) {
-            tag.setText(tagShort);
+        for (String shorter : tagShorter) {
+            if (tag.prefWidth(-1) > getWidth() - 8) {
+                tag.setText(shorter);
+            }
         }
         requestLayout();
     }

@@ -122,7 +122,7 @@ final class Deck extends HBox {
         Button on = button("+1 min", () -> jump(Duration.ofMinutes(1)), "Go a minute on, key ]");
         Button stepBack = button("◂ frame", () -> step(-1), "One frame back, key comma");
         Button stepOn = button("frame ▸", () -> step(1), "One frame on, key full stop");
-        Button live = button("Back to live", closed, "Stop playing, key Escape");
+        Button live = button("Stop playing", closed, "Stop playing, key Escape");
         live.getStyleClass().add("main");
         FlowPane buttons = new FlowPane(6, 6, play, stepBack, stepOn, speed, back, on);
         HBox cameras = cameras(first);

@@ -156,6 +156,9 @@ public final class WatchView extends BorderPane {
     }
 
     private void reveal(StripView view) {
+        // What was just opened has no height before it is laid out.
+        scroll.applyCss();
+        scroll.layout();
         double height = list.getHeight() - scroll.getViewportBounds().getHeight();
         if (height > 0) {
             double top = view.getBoundsInParent().getMinY();
