@@ -24,6 +24,8 @@ final class LiveFeed implements AutoCloseable {
     static final Duration RING = Duration.ofSeconds(75);
     /** Without a frame for so long a picture is no longer live. */
     static final Duration STALE = Duration.ofSeconds(2);
+    /** Without a frame for so long a stream is given up and asked for again: what hangs rarely comes back. */
+    static final Duration GIVE_UP = Duration.ofSeconds(8);
 
     private static final Duration RETRY_FIRST = Duration.ofMillis(700);
     private static final Duration RETRY_MOST = Duration.ofSeconds(8);
@@ -36,6 +38,7 @@ final class LiveFeed implements AutoCloseable {
     private final List<Consumer<EncodedFrame>> tappers = new CopyOnWriteArrayList<>();
     private final Thread thread;
     private volatile InputStream open;
+    private volatile Instant openedAt = Instant.MIN;
     private volatile boolean closed;
     private volatile PictureState state = new PictureState.Connecting();
     /** Held while viewers are told how it stands, so that nobody is told something older last. */
@@ -124,7 +127,12 @@ final class LiveFeed implements AutoCloseable {
         while (!closed) {
             try (FrameDecoder decoder = new FrameDecoder()) {
                 RecorderLink.Stream stream = recorder.live(camera);
+                openedAt = clock.instant();
                 open = stream.bytes();
+                if (closed) {
+                    close(stream.bytes());
+                    return;
+                }
                 try (TsReader reader = new TsReader(stream.bytes(), stream.firstFrame())) {
                     if (read(reader, decoder)) {
                         retry = RETRY_FIRST;
@@ -196,6 +204,11 @@ final class LiveFeed implements AutoCloseable {
                 && Duration.between(lastFrame, clock.instant()).compareTo(STALE) > 0) {
             set(new PictureState.Stalled(last == null ? lastFrame : last.at()));
         }
+        Instant since = lastFrame.isAfter(openedAt) ? lastFrame : openedAt;
+        InputStream hanging = open;
+        if (hanging != null && Duration.between(since, clock.instant()).compareTo(GIVE_UP) > 0) {
+            close(hanging);
+        }
     }
 
     private void set(PictureState next) {
@@ -211,13 +224,17 @@ final class LiveFeed implements AutoCloseable {
     public void close() {
         closed = true;
         InputStream current = open;
+        if (current != null) {
+            close(current);
+        }
+        thread.interrupt();
+    }
+
+    private static void close(InputStream stream) {
         try {
-            if (current != null) {
-                current.close();
-            }
+            stream.close();
         } catch (IOException e) {
             // It is on its way out anyway.
         }
-        thread.interrupt();
     }
 }

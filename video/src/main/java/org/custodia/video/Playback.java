@@ -28,6 +28,9 @@ public final class Playback implements AutoCloseable {
     /** This close to now there is nothing left to play but what is live. */
     private static final Duration AT_NOW = Duration.ofMillis(400);
 
+    /** Without a first frame for so long it is given up: longer than a recorder has to answer at all. */
+    private static final long GIVE_UP_NANOS = TimeUnit.SECONDS.toNanos(12);
+
     private final CameraId camera;
     private final RecorderLink recorder;
     private final Optional<LiveFeed> feed;
@@ -41,6 +44,7 @@ public final class Playback implements AutoCloseable {
     private Thread fetcher;
     private Consumer<EncodedFrame> tap;
     private InputStream open;
+    private long fetchingSince;
     private int generation;
 
     private Instant from;
@@ -131,6 +135,7 @@ public final class Playback implements AutoCloseable {
         decoded = -1;
         owed = 0;
         since = System.nanoTime();
+        fetchingSince = since;
         fetcher = new Thread(() -> fetchAll(mine, start, end), "playback fetch " + camera);
         fetcher.setDaemon(true);
         fetcher.start();
@@ -241,7 +246,7 @@ public final class Playback implements AutoCloseable {
     private void finish(int mine, String problem) {
         lock.lock();
         try {
-            if (mine == generation) {
+            if (mine == generation && failure == null) {
                 complete = true;
                 owed = 0;
                 failure = frames.isEmpty() && problem == null ? "the recorder sent no picture" : problem;
@@ -265,6 +270,7 @@ public final class Playback implements AutoCloseable {
                     if (closed) {
                         return;
                     }
+                    giveUpWhatHangs();
                     target = target();
                     todo = toDecode(target);
                     status = statusNow(target);
@@ -283,6 +289,14 @@ public final class Playback implements AutoCloseable {
             }
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
+        }
+    }
+
+    private void giveUpWhatHangs() {
+        if (frames.isEmpty() && !complete && System.nanoTime() - fetchingSince > GIVE_UP_NANOS) {
+            failure = "the recorder sends no picture";
+            complete = true;
+            stopFetching();
         }
     }
 

@@ -126,6 +126,19 @@ class LiveFeedTest {
     }
 
     @Test
+    void a_stream_that_hangs_is_given_up_and_asked_for_again() {
+        try (Eye eye = new Eye(VAULT)) {
+            eye.sees(3);
+            recorder.hold(true);
+            Patience.await().until(() -> recorder.liveAsked.get() > 1);
+            recorder.hold(false);
+            eye.sees(3);
+            assertThat(eye.states).anyMatch(s -> s instanceof PictureState.Stalled);
+            Patience.await().until(() -> eye.state() instanceof PictureState.Live);
+        }
+    }
+
+    @Test
     void a_picture_that_stands_still_says_since_when_and_goes_on_by_itself() {
         try (Eye eye = new Eye(VAULT)) {
             eye.sees(3);

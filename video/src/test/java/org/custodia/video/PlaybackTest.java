@@ -291,4 +291,16 @@ class PlaybackTest {
             assertThat(look).isNotNull();
         }
     }
+
+    @Test
+    void a_recorder_that_sends_nothing_is_given_up_and_can_be_asked_again() {
+        recorder.hold(true);
+        try (Playback playback = play(then, then.plusSeconds(5), false)) {
+            until(Mode.FAILED);
+            assertThat(last().failure()).contains("the recorder sends no picture");
+            recorder.hold(false);
+            playback.seek(then.plusSeconds(1));
+            until(Mode.PLAYING);
+        }
+    }
 }

@@ -161,6 +161,8 @@ final class RecorderInHand implements RecorderLink {
                 if (!counted) {
                     counted = true;
                     open.decrementAndGet();
+                    // Ends a read that waits, as closing a connection does.
+                    out.close();
                 }
             }
         };

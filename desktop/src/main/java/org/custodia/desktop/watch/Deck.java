@@ -199,6 +199,7 @@ final class Deck extends HBox {
         status = null;
         asked = from;
         runningLive = false;
+        play.setDisable(false);
         camera = services.sites().get().camera(chosen.camera()).orElseThrow();
         pane.camera(camera, viewWord(chosen), zone);
         PicturePane.Source onto = pane.recorded();
@@ -366,7 +367,6 @@ final class Deck extends HBox {
             return;
         }
         if (runningLive) {
-            play.setDisable(false);
             start(pairing, to, to.plus(pairing.leadIn()).plus(AFTER), false);
         } else {
             playback.seek(to);
