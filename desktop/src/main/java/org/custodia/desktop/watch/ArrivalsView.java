@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import javafx.application.Platform;
 import javafx.collections.FXCollections;
 import javafx.collections.ObservableList;
@@ -361,9 +362,11 @@ final class ArrivalsView extends VBox {
             String place = words.place(event);
             Optional<String> subject = Optional.of(words.subject(event)).filter(s -> !s.equals(place));
             who.setText(subject.orElse(place));
-            where.setText((subject.isPresent() && !place.isEmpty() ? place + " · " : "")
-                    + outcome
-                    + (event.late() ? " · arrived late" : ""));
+            Stream<String> rest = Stream.of(
+                    subject.isPresent() ? place : "",
+                    outcome.equalsIgnoreCase(who.getText()) ? "" : outcome,
+                    event.late() ? "arrived late" : "");
+            where.setText(rest.filter(s -> !s.isEmpty()).collect(Collectors.joining(" · ")));
             setAccessibleText((today ? "" : day.getText() + ", ") + time.getText() + ", " + who.getText() + ", "
                     + where.getText());
             whole.setText(getAccessibleText());

@@ -125,6 +125,9 @@ public final class EventWords {
         if (kind.equals(Kinds.OPENED)) {
             return "passed";
         }
+        if (kind.equals(Kinds.LINK_LOST)) {
+            return event.reason().orElse(Kinds.entry(kind).name());
+        }
         return Kinds.entry(kind).name();
     }
 

@@ -186,4 +186,12 @@ class EventWordsTest {
         assertThat(EventWords.clock(T, azores)).isEqualTo("13:31:12");
         assertThat(EventWords.exact(T, azores)).isEqualTo("13:31:12.4");
     }
+
+    @Test
+    void a_lost_link_says_what_happened_to_it() {
+        Event lost =
+                event(Kinds.LINK_LOST).reason("nothing answers at 127.0.0.1:9").build();
+        assertThat(words.subject(lost)).isEqualTo("Link lost");
+        assertThat(words.result(lost, null)).isEqualTo("nothing answers at 127.0.0.1:9");
+    }
 }
