@@ -123,10 +123,11 @@ class ConsoleTest extends ConsoleFixture {
         robot.type(KeyCode.ENTER);
         Rig.await().until(() -> shows(".deck .tag", "recorded"));
         assertThat(all(".deck")).hasSize(1);
-        assertThat(all(".tag").stream()
-                        .filter(n ->
-                                n instanceof Label l && fx(() -> l.getText().contains(" live "))))
-                .hasSizeGreaterThanOrEqualTo(3);
+        Rig.await()
+                .until(() -> fx(() -> all(".tag").stream()
+                                .filter(n -> n instanceof Label l && l.getText().contains(" live "))
+                                .count()
+                        >= 3));
         robot.type(KeyCode.ESCAPE);
         Rig.await().until(() -> all(".deck").isEmpty());
     }
