@@ -147,7 +147,7 @@ final class CardView extends Region {
         EventKey asked = event.key();
         Duration wait = Duration.between(services.clock().instant(), at);
         javafx.animation.PauseTransition pause =
-                new javafx.animation.PauseTransition(javafx.util.Duration.millis(wait.toMillis()));
+                new javafx.animation.PauseTransition(javafx.util.Duration.millis(Math.max(0, wait.toMillis())));
         pause.setOnFinished(e -> {
             if (asked.equals(shown) && getScene() != null) {
                 fetch(event);
