@@ -20,12 +20,13 @@ import javafx.stage.Stage;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.mishap.Threads;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.site.SystemId;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.shell.ConsoleWindow;
 import org.custodia.desktop.theme.Theme;
-import org.custodia.store.BatchIntake;
 
 /** A desk on a hub in the same process: the window, until it is closed. */
 public final class Console implements AutoCloseable {
@@ -37,11 +38,7 @@ public final class Console implements AutoCloseable {
 
     private final ConsoleWindow window;
     private final CountDownLatch closed = new CountDownLatch(1);
-    private final ExecutorService settingsWriter = Executors.newSingleThreadExecutor(r -> {
-        Thread t = new Thread(r, "settings");
-        t.setDaemon(true);
-        return t;
-    });
+    private final ExecutorService settingsWriter = Executors.newSingleThreadExecutor(Threads.factory("settings"));
     private volatile boolean stopped;
 
     /** Starts the toolkit and opens the window. */
@@ -49,7 +46,7 @@ public final class Console implements AutoCloseable {
         startToolkit();
         hub.intake()
                 .record(Event.of(
-                                new EventKey(BatchIntake.OWN, 1, 0),
+                                new EventKey(SystemId.CUSTODIA, 1, 0),
                                 Kinds.SIGNED_IN,
                                 hub.clock().instant())
                         .operator(actor.operator())
@@ -71,7 +68,9 @@ public final class Console implements AutoCloseable {
                 hub.clocks(),
                 hub.firstWatch(),
                 hub::links,
-                () -> hub.intake().trouble());
+                hub::trouble,
+                () -> hub.intake().trouble().isEmpty(),
+                hub::mishaps);
         Settings settings = Settings.load(hub.data(), settingsWriter);
         CompletableFuture<ConsoleWindow> opened = new CompletableFuture<>();
         Platform.runLater(() -> {

@@ -7,6 +7,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.function.Consumer;
 import org.custodia.core.access.Credential;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.Verdicts;
@@ -16,6 +17,7 @@ import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.AccessLink;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.RecorderLink;
+import org.custodia.core.mishap.Mishaps;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
@@ -27,6 +29,7 @@ import org.custodia.core.site.SystemId;
 import org.custodia.link.HttpAccessLink;
 import org.custodia.link.HttpRecorderLink;
 import org.custodia.link.Inventory;
+import org.custodia.link.Surroundings;
 import org.custodia.store.BatchIntake;
 import org.custodia.store.ClockReadings;
 import org.custodia.store.DataDirectory;
@@ -43,6 +46,7 @@ import org.custodia.wire.LinksFile;
  * is started here is ended in {@link #close}.
  */
 public final class Hub implements AutoCloseable {
+    private final Mishaps mishaps;
     private final Clock clock;
     private final List<DoorId> firstWatch;
     private final DataDirectory directory;
@@ -66,6 +70,16 @@ public final class Hub implements AutoCloseable {
      * @throws org.custodia.store.DataDirectoryException if the data directory cannot be used
      */
     public Hub(java.nio.file.Path data, LinksFile links, Clock clock, Actor actor) {
+        this(data, links, clock, actor, status -> {});
+    }
+
+    /**
+     * The same.
+     *
+     * @param told of each change of a link's status, on any thread; must return quickly
+     */
+    Hub(java.nio.file.Path data, LinksFile links, Clock clock, Actor actor, Consumer<LinkStatus> told) {
+        this.mishaps = Ending.mishaps();
         List<Pairing> pairings = LinksFiles.pairings(links);
         this.firstWatch = LinksFiles.watch(links);
         this.clock = clock;
@@ -79,7 +93,7 @@ public final class Hub implements AutoCloseable {
         Registers registers = new Registers(database);
         ClockReadings readings = new ClockReadings(database);
         this.log = new SqlEventLog(database);
-        this.intake = new BatchIntake(database, log);
+        this.intake = new BatchIntake(database, log, clock);
         this.sites = new SiteRegister(registers, clock);
         this.people = new SqlPersonRegister(registers, database, clock);
         this.clocks = readings.load();
@@ -88,12 +102,12 @@ public final class Hub implements AutoCloseable {
         this.verdicts = new Verdicts(log, intake, clock);
         this.video = new VideoDesk(s -> Optional.ofNullable(recorderLinks.get(s)), clock);
         doorDesk.closeUnanswered(actor);
-        connect(links, pairings, readings);
+        connect(links, pairings, readings, told);
     }
 
-    private void connect(LinksFile links, List<Pairing> pairings, ClockReadings readings) {
-        HttpAccessLink.Surroundings around = new HttpAccessLink.Surroundings(
-                intake, log, clocks, readings::keep, inventory(pairings), clock, status -> {});
+    private void connect(LinksFile links, List<Pairing> pairings, ClockReadings readings, Consumer<LinkStatus> told) {
+        Surroundings around = new Surroundings(
+                intake, log, clocks, readings::keep, inventory(pairings), board::tellsNews, clock, told);
         for (LinksFile.Link link : links.links()) {
             SystemId system = new SystemId(link.id());
             order.add(LinkStatus.starting(system, link.name(), clock.instant()));
@@ -146,6 +160,16 @@ public final class Hub implements AutoCloseable {
             now.add(access != null ? access.status() : recorder != null ? recorder.status() : s);
         }
         return now;
+    }
+
+    /** What somebody has to do something about; nothing while all is well. */
+    public Optional<String> trouble() {
+        return intake.trouble().or(database::damage);
+    }
+
+    /** What went wrong inside Custodia, a line each. */
+    public List<String> mishaps() {
+        return mishaps.lines();
     }
 
     public SqlEventLog log() {

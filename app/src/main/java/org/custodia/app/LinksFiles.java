@@ -2,6 +2,7 @@ package org.custodia.app;
 
 import java.io.IOException;
 import java.net.URI;
+import java.nio.charset.CharacterCodingException;
 import java.nio.file.Files;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
@@ -17,6 +18,7 @@ import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.SystemId;
+import org.custodia.wire.Fields;
 import org.custodia.wire.LinksFile;
 import org.custodia.wire.Wire;
 import org.custodia.wire.WireException;
@@ -25,6 +27,7 @@ import org.custodia.wire.WireException;
 final class LinksFiles {
     private static final int LONGEST_LEAD_IN = 600;
     private static final int LONGEST_FACE_AFTER = 60_000;
+    private static final long LARGEST = 4 * 1024 * 1024;
     private static final String SEE = ". docs/link-protocol.md shows one.";
 
     private LinksFiles() {}
@@ -35,18 +38,19 @@ final class LinksFiles {
      * @throws Main.CannotStartException if it cannot be used; the message says why, and never holds a token
      */
     static LinksFile read(Path file) {
+        String text = text(file);
         LinksFile links;
         try {
-            links = Wire.read(Files.readString(file), LinksFile.class);
-        } catch (NoSuchFileException e) {
-            throw new Main.CannotStartException("There is no links file " + file + ". Name one with --links.");
-        } catch (IOException e) {
-            throw new Main.CannotStartException("The links file " + file + " cannot be read: " + e.getMessage());
+            onlyKnown(Fields.of(text));
+            links = Wire.read(text, LinksFile.class);
         } catch (WireException e) {
             throw new Main.CannotStartException(
                     "The links file " + file + " cannot be understood: " + e.getMessage() + SEE);
+        } catch (IllegalArgumentException e) {
+            throw new Main.CannotStartException("The links file " + file + " cannot be used: " + e.getMessage() + SEE);
         }
         try {
+            need(!links.links().isEmpty(), "its list of links is empty or missing, so there is nothing to connect to");
             Set<String> ids = new HashSet<>();
             links.links().forEach(l -> check(l, ids));
             pairings(links);
@@ -57,16 +61,65 @@ final class LinksFiles {
         return links;
     }
 
+    private static String text(Path file) {
+        try {
+            if (Files.size(file) > LARGEST) {
+                throw new Main.CannotStartException("The links file " + file + " is far too large to be one" + SEE);
+            }
+            return Files.readString(file);
+        } catch (NoSuchFileException e) {
+            throw new Main.CannotStartException("There is no links file " + file + ". Name one with --links.");
+        } catch (CharacterCodingException e) {
+            throw new Main.CannotStartException("The links file " + file + " is not a text in UTF-8" + SEE);
+        } catch (IOException e) {
+            throw new Main.CannotStartException(
+                    "The links file " + file + " cannot be read. Is it a file, and may it be read?");
+        }
+    }
+
+    /** A key that nobody knows is most likely a slip of the pen, and what was meant would be missing in silence. */
+    private static void onlyKnown(Fields file) {
+        known(file, "the file", Set.of("site", "links", "pairings", "watch"));
+        for (Fields link : file.list("links")) {
+            known(
+                    link,
+                    "the link \"" + link.text("id").orElse("") + "\"",
+                    Set.of("kind", "id", "name", "address", "token"));
+        }
+        for (Fields pairing : file.list("pairings")) {
+            String name = "the pairing of " + pairing.text("door").orElse("nothing") + " with "
+                    + pairing.text("camera").orElse("nothing");
+            known(pairing, name, Set.of("door", "camera", "side", "view", "leadInSeconds", "face", "faceAfterMillis"));
+        }
+    }
+
+    private static void known(Fields fields, String where, Set<String> names) {
+        fields.names().stream().filter(n -> !names.contains(n)).findFirst().ifPresent(n -> {
+            throw new IllegalArgumentException(where + " has a key \"" + n + "\" that nobody knows");
+        });
+    }
+
     private static void check(LinksFile.Link link, Set<String> ids) {
-        String name = "the link \"" + link.id() + "\" ";
+        need(link != null, "one of its links is empty");
         need(link.id() != null && !link.id().isBlank(), "a link has no id");
-        new SystemId(link.id());
+        String name = "the link \"" + link.id() + "\" ";
+        need(
+                !link.id().equalsIgnoreCase(SystemId.CUSTODIA.value()),
+                name + "cannot be called so, since that is Custodia's own name in the log");
+        need(
+                link.id().length() <= SystemId.LONGEST
+                        && link.id().chars().noneMatch(c -> c == '/' || Character.isISOControl(c)),
+                "a link has an id with a slash or a control character, or of more than " + SystemId.LONGEST
+                        + " characters");
         need(ids.add(link.id()), name + "is there twice");
         need(
                 "access".equals(link.kind()) || "recorder".equals(link.kind()),
                 name + "is of kind access or recorder, not " + link.kind());
         need(link.name() != null && !link.name().isBlank(), name + "has no name");
         need(link.token() != null && !link.token().isBlank(), name + "has no token");
+        need(
+                link.token().chars().allMatch(c -> c > 32 && c < 127),
+                name + "has a token with a blank, a control character or a letter that cannot stand in a request");
         need(
                 link.address() != null && web(link.address()),
                 name + "has no address that begins with http:// or https://");
@@ -92,6 +145,7 @@ final class LinksFiles {
     }
 
     private static Pairing pairing(LinksFile.WirePairing p) {
+        need(p != null, "one of its pairings is empty");
         String name = "the pairing of " + p.door() + " with " + p.camera() + " ";
         need(p.door() != null && p.door().contains("/"), name + "needs a door as system/door");
         need(p.camera() != null && p.camera().contains("/"), name + "needs a camera as recorder/camera");
@@ -118,7 +172,9 @@ final class LinksFiles {
      */
     static List<DoorId> watch(LinksFile links) {
         return links.watch().stream()
-                .peek(door -> need(door.contains("/"), "the door on watch \"" + door + "\" is not written system/door"))
+                .peek(door -> need(
+                        door != null && door.contains("/"),
+                        "the door on watch \"" + door + "\" is not written system/door"))
                 .map(DoorId::new)
                 .toList();
     }

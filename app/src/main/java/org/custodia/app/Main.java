@@ -6,6 +6,8 @@ import java.time.Clock;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.concurrent.CountDownLatch;
+import java.util.function.Consumer;
+import org.custodia.core.link.LinkStatus;
 import org.custodia.core.operator.Actor;
 import org.custodia.practice.PracticeClock;
 import org.custodia.practice.PracticeSite;
@@ -23,7 +25,7 @@ import picocli.CommandLine.Option;
         version = "Custodia 0.1.0",
         subcommands = {Main.Demo.class, Main.Run.class, Main.Practice.class, Main.Shots.class, Main.Rehearse.class})
 public final class Main implements Runnable {
-    private static volatile boolean stopping;
+    private static Ending ending;
 
     @CommandLine.Spec
     private CommandLine.Model.CommandSpec spec;
@@ -35,9 +37,11 @@ public final class Main implements Runnable {
 
     /** Runs and ends the process with 0 for well, 1 for a failure, 2 for a command that cannot be understood. */
     public static void main(String[] args) {
+        ending = Ending.watching();
+        Ending.mishaps();
         int code = execute(args);
         // Not exit when the process is being stopped already: that would wait for itself.
-        if (!stopping) {
+        if (!ending.asked()) {
             System.exit(code);
         }
     }
@@ -51,8 +55,8 @@ public final class Main implements Runnable {
                 err.println(e.getMessage());
                 Console.tell(e.getMessage());
             } else {
-                err.println("Custodia stopped because of an error of its own: " + e);
-                e.printStackTrace(err);
+                err.println("Custodia stopped because of an error of its own." + Ending.noted(e)
+                        + " Start it again; if it stops again, tell whoever looks after it.");
             }
             return 1;
         });
@@ -95,17 +99,9 @@ public final class Main implements Runnable {
         void showUntilClosed(Hub hub, String site, boolean practiceTime, Actor actor) throws InterruptedException {
             try (Console console = new Console(hub, site, practiceTime, actor)) {
                 // Being told to stop ends things as closing the window does.
-                Thread main = Thread.currentThread();
-                Thread stop = new Thread(() -> {
-                    stopping = true;
-                    console.stop();
-                    try {
-                        main.join(6_000);
-                    } catch (InterruptedException e) {
-                        Thread.currentThread().interrupt();
-                    }
-                });
-                Runtime.getRuntime().addShutdownHook(stop);
+                if (ending != null) {
+                    ending.onAsked(console::stop);
+                }
                 if (picture != null) {
                     console.pictureWhenReady(picture);
                     System.out.println("A picture of the window is in " + picture.toAbsolutePath());
@@ -133,7 +129,10 @@ public final class Main implements Runnable {
                 Console.offscreen();
             }
             Console.prepare();
-            try (DemoSite demo = new DemoSite(data, wallClock)) {
+            try (DemoSite demo = new DemoSite(data, wallClock, said(offscreen))) {
+                if (stopping()) {
+                    return 0;
+                }
                 System.out.println("The practice site can be told what to do at "
                         + demo.site().address() + "/control");
                 showUntilClosed(demo.hub(), demo.siteName(), !wallClock, demoOperator());
@@ -168,7 +167,14 @@ public final class Main implements Runnable {
             LinksFile file = LinksFiles.read(links);
             Actor actor = Actor.withAll(operator, operator, "This desk");
             Console.prepare();
-            try (Hub hub = new Hub(data, file, Clock.systemUTC(), actor)) {
+            try (Hub hub = new Hub(data, file, Clock.systemUTC(), actor, said(offscreen))) {
+                if (offscreen) {
+                    System.out.println("Custodia runs without a window; what happens is kept in "
+                            + data.toAbsolutePath() + ". Ctrl+C ends it.");
+                }
+                if (stopping()) {
+                    return 0;
+                }
                 showUntilClosed(hub, Optional.ofNullable(file.site()).orElse("Custodia"), false, actor);
             }
             return 0;
@@ -194,7 +200,9 @@ public final class Main implements Runnable {
                 System.out.println("The practice site answers at " + site.address() + ", its control page is at "
                         + site.address() + "/control, its links file is " + site.linksFile());
                 CountDownLatch stopped = new CountDownLatch(1);
-                Runtime.getRuntime().addShutdownHook(new Thread(stopped::countDown));
+                if (ending != null) {
+                    ending.onAsked(stopped::countDown);
+                }
                 stopped.await();
             }
             return 0;
@@ -227,6 +235,15 @@ public final class Main implements Runnable {
             Rehearsal.run();
             return 0;
         }
+    }
+
+    private static boolean stopping() {
+        return ending != null && ending.asked();
+    }
+
+    /** Where there is no window the terminal says what the links do. */
+    private static Consumer<LinkStatus> said(boolean offscreen) {
+        return offscreen ? new Sayings(System.out) : status -> {};
     }
 
     /** The clock of a demo. */

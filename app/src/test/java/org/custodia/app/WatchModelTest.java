@@ -89,9 +89,14 @@ class WatchModelTest {
                 rig.hub.clocks(),
                 firstWatch,
                 links,
-                Optional::empty);
+                Optional::empty,
+                storing::get,
+                List::of);
         return fx(() -> new WatchModel(services, settings, work, () -> !pointing.get()));
     }
+
+    private final java.util.concurrent.atomic.AtomicBoolean storing =
+            new java.util.concurrent.atomic.AtomicBoolean(true);
 
     @AfterEach
     void close() {
@@ -300,7 +305,8 @@ class WatchModelTest {
                 Optional.empty(),
                 Optional.empty(),
                 4_000,
-                9_000);
+                9_000,
+                List.of());
         AtomicReference<LinkStatus> status = new AtomicReference<>(reading);
         try (WatchModel other = make(Rig.OPERATOR, List.of(VAULT_ANTE), () -> List.of(status.get()))) {
             fx(() -> {

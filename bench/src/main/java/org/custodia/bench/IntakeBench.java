@@ -5,6 +5,7 @@ import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.PreparedStatement;
+import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -12,6 +13,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.concurrent.CompletableFuture;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.site.ControllerId;
@@ -80,11 +82,12 @@ final class IntakeBench {
         Path path = Files.createTempDirectory("custodia-bench");
         try (DataDirectory directory = DataDirectory.claim(path);
                 Database database = Database.open(directory);
-                BatchIntake intake = new BatchIntake(database, new SqlEventLog(database))) {
+                BatchIntake intake = new BatchIntake(database, new SqlEventLog(database), Clock.systemUTC())) {
+            EventIntake.Feed feed = intake.feed(new SystemId("tidewater"));
             long start = System.nanoTime();
             CompletableFuture<Void> last = null;
             for (int i = 0; i < events.size(); i += BATCH) {
-                last = intake.accept(events.subList(i, Math.min(events.size(), i + BATCH)), true);
+                last = feed.accept(EventIntake.Batch.of(events.subList(i, Math.min(events.size(), i + BATCH)), true));
             }
             last.join();
             return events.size() / ((System.nanoTime() - start) / 1e9);

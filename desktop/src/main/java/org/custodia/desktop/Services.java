@@ -3,6 +3,7 @@ package org.custodia.desktop;
 import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.BooleanSupplier;
 import java.util.function.Supplier;
 import org.custodia.core.access.PersonRegister;
 import org.custodia.core.access.Verdicts;
@@ -24,7 +25,9 @@ import org.custodia.video.VideoDesk;
  * @param practiceTime whether the clock is practice time
  * @param firstWatch doors on watch until the operator chooses; may be empty
  * @param links how each link is doing now
- * @param trouble what keeps events from being stored, if anything does
+ * @param trouble what somebody has to do something about, such as a full disk; nothing while all is well
+ * @param storing whether events are being stored; while they are not, nothing that is known is current
+ * @param mishaps what went wrong inside Custodia, a line each
  */
 public record Services(
         Actor actor,
@@ -42,4 +45,6 @@ public record Services(
         ClockBook clocks,
         List<DoorId> firstWatch,
         Supplier<List<LinkStatus>> links,
-        Supplier<Optional<String>> trouble) {}
+        Supplier<Optional<String>> trouble,
+        BooleanSupplier storing,
+        Supplier<List<String>> mishaps) {}

@@ -7,6 +7,8 @@ import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.function.Consumer;
 import java.util.function.Supplier;
 import javafx.application.Platform;
+import org.custodia.core.event.EventLogException;
+import org.custodia.core.mishap.Threads;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -14,11 +16,7 @@ import org.slf4j.LoggerFactory;
 public final class Work implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Work.class);
 
-    private final ExecutorService executor = Executors.newFixedThreadPool(3, r -> {
-        Thread t = new Thread(r, "desk work");
-        t.setDaemon(true);
-        return t;
-    });
+    private final ExecutorService executor = Executors.newFixedThreadPool(3, Threads.factory("desk work"));
 
     /** Computes away from the JavaFX thread and hands the result over on it; a failure goes to {@code failed}. */
     public <T> void load(Supplier<T> compute, Consumer<T> use, Consumer<String> failed) {
@@ -27,9 +25,11 @@ public final class Work implements AutoCloseable {
                 try {
                     T value = compute.get();
                     Platform.runLater(() -> use.accept(value));
-                } catch (RuntimeException e) {
-                    LOG.warn("Something could not be loaded: {}", e.getMessage(), e);
-                    Platform.runLater(() -> failed.accept(String.valueOf(e.getMessage())));
+                } catch (EventLogException e) {
+                    Platform.runLater(() -> failed.accept(e.getMessage()));
+                } catch (RuntimeException | Error e) {
+                    Threads.stumbled(e);
+                    Platform.runLater(() -> failed.accept("Custodia stumbled over it. Try again."));
                 }
             });
         } catch (RejectedExecutionException e) {

@@ -2,78 +2,175 @@ package org.custodia.link;
 
 import java.io.IOException;
 import java.time.Clock;
-import java.time.Duration;
 import java.time.Instant;
-import java.util.function.Consumer;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
+import org.custodia.core.event.EventLog;
+import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.event.Provenance;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.site.SystemId;
-import org.custodia.wire.ClockMessage;
+import org.custodia.wire.Fields;
 import org.custodia.wire.Wire;
 
-/** What holds for a system of any kind at the other end of a link: who it says it is, and what its clock shows. */
+/**
+ * What holds for a system of any kind at the other end of a link: who it says it is, what its clock shows, and whether the
+ * log has it as lost.
+ */
 final class Counterpart {
-    private static final Duration KEEP_EVERY = Duration.ofMinutes(1);
     /** Stands in for the key that the log gives to what is Custodia's own. */
-    static final EventKey OWN = new EventKey(new SystemId("custodia"), 1, 0);
+    static final EventKey OWN = new EventKey(SystemId.CUSTODIA, 1, 0);
+
+    private static final int PAGE = 500;
 
     private final SystemId system;
     private final Requests requests;
-    private final ClockBook clocks;
-    private final Consumer<ClockBook.Reading> keepReading;
+    private final Surroundings around;
     private final Clock clock;
-    private Instant kept = Instant.MIN;
+    private final ClockBook clocks;
+    private final EventIntake intake;
+    /** Whether the log's last word is that the link is lost; nothing until the log was asked. */
+    private Optional<Boolean> lost = Optional.empty();
 
-    Counterpart(SystemId system, Requests requests, HttpAccessLink.Surroundings around) {
+    Counterpart(SystemId system, Requests requests, Surroundings around) {
         this.system = system;
         this.requests = requests;
+        this.around = around;
         this.clocks = around.clocks();
-        this.keepReading = around.keepReading();
         this.clock = around.clock();
+        this.intake = around.intake();
     }
 
     /**
-     * Checks what a system says of itself.
+     * Asks a system who it is, and checks that.
      *
-     * @throws LinkException if it speaks another protocol or is another system
+     * @throws IOException if it does not answer, speaks another protocol or is another system
      */
-    void check(int protocol, String name) throws LinkException {
+    Fields hello() throws IOException {
+        Fields hello = requests.fields("hello");
+        long protocol = need(hello, "protocol", hello.number("protocol"));
         if (protocol != Wire.VERSION) {
             throw new LinkException(
                     0, "it speaks version " + protocol + " of the protocol, this is version " + Wire.VERSION);
         }
+        String name = need(hello, "system", hello.text("system"));
         if (!system.value().equals(name)) {
             throw new LinkException(0, "at this address answers \"" + name + "\", not " + system);
         }
+        return hello;
     }
 
     /**
-     * Asks what its clock shows. One measurement a minute is kept for later days, too.
+     * A field without which a greeting makes no sense.
+     *
+     * @throws LinkException if it is not there
+     */
+    static <T> T need(Fields hello, String name, Optional<T> value) throws LinkException {
+        if (value.isEmpty()) {
+            throw new LinkException(
+                    0, "the answer to hello cannot be understood: its field \"" + name + "\" is missing or odd");
+        }
+        return value.get();
+    }
+
+    /**
+     * Asks what its clock shows.
      *
      * @return when it was measured, by our clock
      */
     synchronized Instant measureClock() throws IOException {
         Instant asked = clock.instant();
-        ClockMessage answer = requests.get("time", ClockMessage.class);
-        ClockBook.Reading reading = ClockBook.measure(system, asked, answer.time(), clock.instant());
-        clocks.add(reading);
-        if (kept.equals(Instant.MIN) || Duration.between(kept, reading.at()).compareTo(KEEP_EVERY) >= 0) {
-            kept = reading.at();
-            keepReading.accept(reading);
+        Fields answer = requests.fields("time");
+        Instant returned = clock.instant();
+        Optional<Instant> shown = answer.instant("time");
+        if (shown.isEmpty()) {
+            throw new LinkException(0, "the answer to time cannot be understood: its field \"time\" is missing or odd");
         }
+        ClockBook.Reading reading = ClockBook.measure(system, asked, shown.get(), returned);
+        clocks.add(reading).ifPresent(around.keepReading());
         return reading.at();
     }
 
-    /** An event about the link itself. */
+    /** An event about the link itself, or about something at its other end. */
     Event.Builder event(EventKind kind, Instant at) {
         return Event.of(OWN, kind, at).detail("system", system.value());
     }
 
-    /** The link was lost. */
-    Event.Builder lost(Instant since, String problem) {
-        return event(Kinds.LINK_LOST, since).reason(problem);
+    /** Whether the log's last word on this link is that it is lost, be it of an earlier run. */
+    synchronized boolean lost() {
+        if (lost.isEmpty()) {
+            Event last = lastWords(around.log(), EventQuery.all().kinds(Kinds.LINK_LOST, Kinds.LINK_BACK), "system")
+                    .get(system.value());
+            lost = Optional.of(last != null && last.kind().equals(Kinds.LINK_LOST));
+        }
+        return lost.get();
+    }
+
+    /**
+     * The newest events that Custodia wrote of this system.
+     *
+     * @param by name of a detail; for each of its values there is one
+     */
+    Map<String, Event> lastWords(EventLog log, EventQuery query, String by) {
+        Map<String, Event> result = new HashMap<>();
+        EventQuery newest = query.newest(PAGE);
+        List<Event> page = log.find(newest);
+        while (!page.isEmpty()) {
+            for (Event event : page) {
+                boolean mine = Provenance.trusted(event)
+                        && event.detail("system").filter(system.value()::equals).isPresent();
+                if (mine) {
+                    event.detail(by).ifPresent(value -> result.putIfAbsent(value, event));
+                }
+            }
+            boolean enough = by.equals("system") && !result.isEmpty();
+            if (enough || page.size() < PAGE) {
+                break;
+            }
+            page = log.find(newest.before(page.get(page.size() - 1)));
+        }
+        return result;
+    }
+
+    /** Logs that the link is lost, unless that is the log's last word already. */
+    synchronized void logLost(Instant since, String problem) {
+        if (!lost()) {
+            CompletableFuture<Event> stored =
+                    intake.record(event(Kinds.LINK_LOST, since).reason(problem));
+            lost = Optional.of(true);
+            stored.whenComplete((e, failure) -> {
+                if (failure != null) {
+                    forget();
+                }
+            });
+        }
+    }
+
+    /** Logs that it is back, if it was lost; nothing to wait for if it was not. */
+    synchronized Optional<CompletableFuture<Event>> logBack() {
+        if (!lost()) {
+            return Optional.empty();
+        }
+        lost = Optional.of(false);
+        CompletableFuture<Event> stored = intake.record(event(Kinds.LINK_BACK, clock.instant()));
+        stored.whenComplete((e, failure) -> {
+            if (failure != null) {
+                forget();
+            }
+        });
+        return Optional.of(stored);
+    }
+
+    /** What could not be written is not so: the log is asked again. */
+    private synchronized void forget() {
+        lost = Optional.empty();
     }
 }

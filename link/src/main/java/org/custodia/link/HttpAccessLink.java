@@ -8,56 +8,61 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
-import java.util.concurrent.ExecutionException;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.RejectedExecutionException;
-import java.util.concurrent.TimeUnit;
-import java.util.concurrent.TimeoutException;
-import java.util.function.Consumer;
+import java.util.concurrent.atomic.AtomicBoolean;
 import org.custodia.core.door.CommandAnswer;
 import org.custodia.core.door.CommandAnswer.Result;
 import org.custodia.core.door.DoorCommand;
+import org.custodia.core.event.Coverage;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventIntake.Batch;
+import org.custodia.core.event.EventIntake.Unread;
+import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventLog;
-import org.custodia.core.event.Kinds;
+import org.custodia.core.event.EventLogException;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.AccessLink;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.LinkStatus.State;
+import org.custodia.core.mishap.Threads;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SystemId;
 import org.custodia.wire.AccessMessages;
 import org.custodia.wire.AccessMessages.CommandReply;
-import org.custodia.wire.AccessMessages.DoorReport;
-import org.custodia.wire.AccessMessages.Heartbeat;
-import org.custodia.wire.AccessMessages.Hello;
-import org.custodia.wire.AccessMessages.Snapshot;
-import org.custodia.wire.Wire;
-import org.custodia.wire.WireEvent;
+import org.custodia.wire.Fields;
 import org.custodia.wire.WireException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * A session with an access system: it reads the inventory, catches up with what happened since the last stored event, and
- * then follows live; when it is cut it tries again and resumes where the log stands.
+ * A session with an access system: it catches up from the last number below which everything is stored, and then follows
+ * live; when it is cut it tries again from where the log stands by then. Nothing that is odd about the system keeps its
+ * events out: what fails besides them is said, tried again, and not waited for.
  */
 public final class HttpAccessLink implements AccessLink {
     private static final Logger LOG = LoggerFactory.getLogger(HttpAccessLink.class);
-    private static final int PAGE = 4_000;
     private static final Duration COMMAND_WITHIN = Duration.ofSeconds(5);
     private static final Duration SILENT_TOO_LONG = Duration.ofSeconds(10);
     private static final Duration MEASURE_EVERY = Duration.ofSeconds(20);
+    /** A session that lasted so long was one; after a shorter one the next is waited for longer. */
+    private static final Duration HELD = Duration.ofSeconds(10);
+    /** Numbers may come out of order for so long before what is missing among them is asked for again. */
+    private static final Duration OUT_OF_ORDER = Duration.ofSeconds(2);
+    /** A system that does not deliver what it says it has is asked again so often. */
+    private static final Duration ASK_AGAIN = Duration.ofSeconds(30);
 
     private final SystemId system;
     private final Requests requests;
     private final EventIntake intake;
     private final EventLog log;
     private final ClockBook clocks;
+    private final Surroundings around;
     private final Counterpart counterpart;
     private final InventoryReader inventory;
     private final Clock clock;
@@ -66,45 +71,28 @@ public final class HttpAccessLink implements AccessLink {
     private final ExecutorService executor;
     private final Thread thread;
     private final Thread watchdog;
-    private volatile InputStream open;
-    private volatile long heardNanos;
+    private volatile Session session;
     private volatile boolean closed;
-    private boolean lostLogged;
-    private volatile Instant measured = Instant.MIN;
-
-    /** What a link needs around it. */
-    public record Surroundings(
-            EventIntake intake,
-            EventLog log,
-            ClockBook clocks,
-            Consumer<ClockBook.Reading> keepReading,
-            Inventory inventory,
-            Clock clock,
-            Consumer<LinkStatus> statusListener) {}
+    private int fellAtOnce;
 
     /** Starts connecting at once, in the background. */
     public HttpAccessLink(SystemId system, String name, URI address, String token, Surroundings around) {
         this.system = system;
+        this.around = around;
         this.intake = around.intake();
         this.log = around.log();
         this.clocks = around.clocks();
         this.clock = around.clock();
-        this.translation = new EventTranslation(system);
-        this.executor = Executors.newCachedThreadPool(r -> daemon(r, "link " + system + " worker"));
+        this.translation = new EventTranslation(system, clocks);
+        this.executor = Executors.newCachedThreadPool(Threads.factory("link " + system + " worker"));
         this.requests = new Requests(address, token, executor);
         this.counterpart = new Counterpart(system, requests, around);
-        this.inventory = new InventoryReader(system, requests, around.inventory());
         this.status = new StatusBox(system, name, clock, around.statusListener());
-        this.thread = daemon(this::run, "link " + system);
-        this.watchdog = daemon(this::watch, "link " + system + " watch");
+        this.inventory = new InventoryReader(system, requests, around, status);
+        this.thread = Threads.daemon("link " + system, this::run);
+        this.watchdog = Threads.daemon("link " + system + " watch", this::watch);
         thread.start();
         watchdog.start();
-    }
-
-    static Thread daemon(Runnable work, String name) {
-        Thread t = new Thread(work, name);
-        t.setDaemon(true);
-        return t;
     }
 
     @Override
@@ -117,22 +105,33 @@ public final class HttpAccessLink implements AccessLink {
         return status.get();
     }
 
+    @Override
+    public boolean current() {
+        Session now = session;
+        return now != null && now.current;
+    }
+
     private void run() {
         BackOff backOff = new BackOff();
         while (!closed) {
+            status.state(State.CONNECTING);
+            Session mine = new Session();
+            session = mine;
+            Optional<String> problem = end(mine);
+            if (closed || problem.isEmpty()) {
+                break;
+            }
+            if (mine.held()) {
+                backOff.reset();
+                fellAtOnce = 0;
+            } else {
+                fellAtOnce++;
+            }
+            Duration wait = backOff.next();
+            logLost(problem.get());
+            status.down(problem.get(), clock.instant().plus(wait));
             try {
-                status.state(State.CONNECTING);
-                session(backOff);
-                throw new LinkException(0, "the system ended the connection");
-            } catch (IOException | RuntimeException e) {
-                if (closed) {
-                    break;
-                }
-                String problem = problem(e);
-                Duration wait = backOff.next();
-                logLost(problem);
-                status.down(problem, clock.instant().plus(wait));
-                pause(wait);
+                Thread.sleep(wait.toMillis());
             } catch (InterruptedException e) {
                 break;
             }
@@ -140,201 +139,463 @@ public final class HttpAccessLink implements AccessLink {
         status.state(State.CLOSED);
     }
 
-    private static String problem(Exception e) {
-        if (e instanceof LinkException || e.getMessage() != null && e.getCause() == null) {
-            return e instanceof LinkException ? e.getMessage() : "the connection broke (" + e.getMessage() + ")";
-        }
-        return "the connection broke";
-    }
-
-    private void pause(Duration wait) {
+    /** Holds a session until it ends; why it did, in words, or nothing if this link is to end. */
+    private Optional<String> end(Session mine) {
         try {
-            Thread.sleep(wait.toMillis());
+            mine.hold();
+            return Optional.of("the system ended the connection");
+        } catch (LinkException | EventLogException e) {
+            return Optional.of(e.getMessage());
+        } catch (IOException e) {
+            return Optional.of("the connection broke");
         } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
-        }
-    }
-
-    private void session(BackOff backOff) throws IOException, InterruptedException {
-        Hello hello = requests.get("hello", Hello.class);
-        counterpart.check(hello.protocol(), hello.system());
-        counterpart.measureClock();
-        counterpart.measureClock();
-        measured = counterpart.measureClock();
-        inventory.read(hello.inventory());
-        backlog(hello);
-        inventory.fetchPhotos();
-        Resume resume = resumeFrom(hello.epoch());
-        Snapshot snapshot = requests.get("snapshot", Snapshot.class);
-        keep(snapshot);
-        backOff.reset();
-        follow(resume);
-    }
-
-    private record Resume(long epoch, long sequence) {}
-
-    private Resume resumeFrom(long epoch) {
-        return log.lastOf(system)
-                .filter(r -> r.epoch() == epoch)
-                .map(r -> new Resume(epoch, r.sequence()))
-                .orElse(new Resume(epoch, 0));
-    }
-
-    /** Reads in bulk what happened since the last stored event. */
-    private void backlog(Hello hello) throws IOException, InterruptedException {
-        Resume at = resumeFrom(hello.epoch());
-        long first = at.sequence();
-        CompletableFuture<Void> stored = CompletableFuture.completedFuture(null);
-        long last = first;
-        while (last < hello.lastSeq()) {
-            status.backlog(last - first, hello.lastSeq() - first);
-            String page = requests.text("events?after=" + last + "&limit=" + PAGE);
-            List<String> lines = page.lines().filter(line -> !line.isBlank()).toList();
-            if (lines.isEmpty()) {
-                throw new LinkException(0, "the system did not deliver what happened after event " + last);
-            }
-            List<Event> events = new ArrayList<>(lines.size());
-            Instant now = clock.instant();
-            Duration ahead = clocks.ahead(system, now);
-            lines.forEach(line -> understand(line, now, ahead).ifPresent(events::add));
-            // Numbers have no holes, so a line that cannot be understood still counts.
-            long counted = last + lines.size();
-            last = Math.max(
-                    counted,
-                    events.stream().mapToLong(e -> e.key().sequence()).max().orElse(counted));
-            await(stored);
-            stored = intake.accept(events, true);
-            status.heard();
-        }
-        await(stored);
-    }
-
-    private static void await(CompletableFuture<?> stored) throws LinkException, InterruptedException {
-        try {
-            stored.get(60, TimeUnit.SECONDS);
-        } catch (ExecutionException e) {
-            throw new LinkException(0, String.valueOf(e.getCause().getMessage()));
-        } catch (TimeoutException e) {
-            throw new LinkException(0, "the log does not take what arrives");
-        }
-    }
-
-    private Optional<Event> understand(String raw) {
-        Instant now = clock.instant();
-        return understand(raw, now, clocks.ahead(system, now));
-    }
-
-    private Optional<Event> understand(String raw, Instant now, Duration ahead) {
-        try {
-            WireEvent wire = Wire.read(raw, WireEvent.class);
-            return Optional.of(translation.event(wire, raw, now, ahead));
-        } catch (WireException e) {
-            intake.keepUnread(system, now, raw, e.getMessage());
-            LOG.warn("A message of {} could not be understood and is kept as it came: {}", system, e.getMessage());
             return Optional.empty();
-        }
-    }
-
-    private void keep(Snapshot snapshot) throws LinkException, InterruptedException {
-        Duration ahead = clocks.ahead(system, clock.instant());
-        // A first connection is no return; the reports that follow put the doors right in any case.
-        if (lostLogged) {
-            await(intake.record(counterpart.event(Kinds.LINK_BACK, clock.instant())));
-            lostLogged = false;
-        }
-        CompletableFuture<Event> last = null;
-        for (DoorReport report : snapshot.doors()) {
-            last = intake.record(translation.report(report, snapshot.time(), ahead, Kinds.REPORT, Counterpart.OWN));
-        }
-        if (last != null) {
-            await(last);
+        } catch (RuntimeException | Error e) {
+            Threads.stumbled(e);
+            return Optional.of("Custodia itself stumbled over what it sent");
+        } finally {
+            session = null;
+            mine.close();
         }
     }
 
     private void logLost(String problem) {
-        if (!lostLogged) {
-            lostLogged = true;
-            Instant since = status.get().lastHeard().orElse(clock.instant());
-            intake.record(counterpart.lost(since, problem));
+        try {
+            counterpart.logLost(status.get().lastHeard().orElse(clock.instant()), problem);
+        } catch (EventLogException e) {
+            LOG.debug("The log could not be asked; it is asked again");
         }
     }
 
-    private void follow(Resume resume) throws IOException, InterruptedException {
-        Requests.Answer response = requests.open("stream", "Last-Event-ID", resume.epoch() + ":" + resume.sequence());
-        try (InputStream in = response.body()) {
-            open = in;
-            heardNanos = System.nanoTime();
-            status.state(State.UP);
-            EventStream stream = new EventStream(in);
-            EventStream.Message message;
-            while ((message = stream.next()) != null) {
-                heardNanos = System.nanoTime();
-                status.heard();
-                take(message);
+    /** One connection, from the greeting to its end. */
+    private final class Session implements AutoCloseable {
+        private final EventIntake.Feed feed = intake.feed(system);
+        private final AtomicBoolean repairing = new AtomicBoolean();
+        private volatile boolean established;
+        private volatile boolean current;
+        private volatile InputStream open;
+        private volatile long heardNanos = System.nanoTime();
+        private volatile long openedNanos;
+        private volatile Instant measured = Instant.MIN;
+        private volatile long epoch;
+        private volatile long keptFrom = 1;
+        /** The number that the system says it has reached. */
+        private volatile long claimed;
+
+        private volatile Instant suspiciousSince = Instant.MAX;
+        private volatile Instant askedAgain = Instant.MIN;
+        private Optional<Instant> holesSince = Optional.empty();
+        private long claimedBefore;
+        private int fellBack;
+        private boolean greeted;
+        private volatile List<Event.Builder> reports = List.of();
+
+        void hold() throws IOException, InterruptedException {
+            Fields hello = counterpart.hello();
+            epoch = hello.number("epoch")
+                    .filter(e -> e >= 0 && e <= EventKey.HIGHEST_EPOCH)
+                    .orElseThrow(() -> new LinkException(
+                            0, "the answer to hello cannot be understood: its field \"epoch\" is missing or odd"));
+            keptFrom = Math.max(1, hello.number("firstSeq").orElse(1L));
+            claimed = Math.max(0, hello.number("lastSeq").orElse(0L));
+            status.heard();
+            established = true;
+            for (int i = 0; i < 3; i++) {
+                measure();
             }
-        } finally {
-            open = null;
+            inventory.wanted(hello.text("inventory").orElse(""));
+            earlierEpoch();
+            catchUp();
+            long reached = snapshot();
+            if (reached > claimed) {
+                claimed = reached;
+                catchUp();
+            }
+            follow();
         }
-    }
 
-    private void take(EventStream.Message message) throws IOException, InterruptedException {
-        if (message.oversized()) {
-            intake.keepUnread(system, clock.instant(), message.data(), "longer than a message may be");
-        } else if (message.event().equals("event")) {
-            Optional<Event> event = understand(message.data());
-            if (event.isPresent()) {
-                boolean backlog = event.get().time().isBefore(clock.instant().minusSeconds(30));
-                CompletableFuture<Void> stored = intake.accept(List.of(event.get()), false);
-                // A failure to store ends the session, so that the event comes again.
-                if (backlog || stored.isDone()) {
-                    await(stored);
-                } else {
-                    stored.whenComplete((v, failure) -> {
-                        if (failure != null) {
-                            closeQuietly(open);
-                        }
-                    });
+        private void measure() {
+            try {
+                measured = counterpart.measureClock();
+                status.settled("clock");
+            } catch (IOException e) {
+                measured = clock.instant();
+                status.notice("clock", "its clock could not be measured (" + e.getMessage() + ")");
+            }
+        }
+
+        /** Says so where a system counts in an epoch that was over. */
+        private void earlierEpoch() {
+            Optional<Long> newest = intake.newestEpoch(system).filter(e -> e > epoch);
+            if (newest.isPresent()) {
+                status.notice(
+                        "epoch",
+                        "it counts in epoch " + epoch + " again, after epoch " + newest.get()
+                                + "; was it restored from a backup? What it sends is taken");
+            } else {
+                status.settled("epoch");
+            }
+        }
+
+        private EventFetcher fetcher(long from) {
+            return new EventFetcher(system, requests, intake, feed, translation, clock, this::heard, number -> {
+                if (!current) {
+                    status.backlog(number - from, Math.max(claimed, number) - from);
+                }
+            });
+        }
+
+        /** Reads what happened since the last number below which everything is stored. */
+        private void catchUp() throws IOException, InterruptedException {
+            Coverage coverage = countingAgain(intake.coverage(system, epoch));
+            EventFetcher fetcher = fetcher(coverage.settled());
+            boolean asked = false;
+            try {
+                if (claimed > coverage.settled()) {
+                    asked = true;
+                    status.backlog(0, claimed - coverage.settled());
+                    fetcher.after(epoch, coverage.settled(), claimed);
+                }
+                fetcher.fillHoles(epoch, keptFrom);
+                status.settled("backlog");
+            } catch (LinkException e) {
+                if (!e.answered()) {
+                    throw e;
+                }
+                // What it does not deliver afterwards may still come live.
+                status.notice("backlog", "what happened before cannot be read (" + e.getMessage() + ")");
+            }
+            sayIfShort(asked);
+        }
+
+        /** Where a system has come less far than it had, finds out whether it counts again. */
+        private Coverage countingAgain(Coverage coverage) throws IOException, InterruptedException {
+            if (claimed >= coverage.highest()) {
+                status.settled("counts-again");
+                return coverage;
+            }
+            Optional<Event> next = Optional.empty();
+            try {
+                next = fetcher(0).peek(claimed);
+            } catch (LinkException e) {
+                if (!e.answered()) {
+                    throw e;
                 }
             }
-        } else if (message.event().equals("heartbeat")) {
-            heartbeat(message.data());
-        } else {
-            intake.keepUnread(system, clock.instant(), message.data(), "a message of kind " + message.event());
+            boolean asBefore = next.flatMap(e -> log.byKey(new EventKey(
+                                    system, coverage.logsEpoch(), e.key().sequence()))
+                            .filter(e::saysTheSameAs))
+                    .isPresent();
+            if (asBefore) {
+                status.notice(
+                        "counts-again",
+                        "it says that it has reached event " + claimed + ", and had delivered " + coverage.highest()
+                                + "; it has them still");
+                return coverage;
+            }
+            EventFetcher.await(intake.countsAgainFrom(system, epoch, claimed));
+            status.notice(
+                    "counts-again",
+                    "it counts on from event " + claimed + ", after it had reached " + coverage.highest()
+                            + "; was it restored from a backup? What it sends is taken as new");
+            return intake.coverage(system, epoch);
         }
-    }
 
-    private void heartbeat(String data) throws IOException {
-        try {
-            Wire.read(data, Heartbeat.class);
-        } catch (WireException e) {
-            intake.keepUnread(system, clock.instant(), data, e.getMessage());
+        private void sayIfShort(boolean asked) {
+            long highest = intake.coverage(system, epoch).highest();
+            if (claimed > highest && asked) {
+                status.notice(
+                        "short",
+                        "it says that it has reached event " + claimed + " and delivers none after " + highest);
+            } else {
+                status.settled("short");
+            }
         }
-        if (Duration.between(measured, clock.instant()).compareTo(MEASURE_EVERY) > 0) {
+
+        /** Asks how the doors stand; the number up to which that holds. */
+        private long snapshot() throws IOException, InterruptedException {
+            try {
+                Fields snapshot = requests.fields("snapshot");
+                Instant now = clock.instant();
+                Optional<Instant> taken = snapshot.instant("time");
+                Duration ahead =
+                        taken.map(t -> clocks.aheadWhenItShowed(system, t)).orElse(Duration.ZERO);
+                Instant time = taken.map(t -> t.minus(ahead))
+                        .filter(t -> t.isBefore(now))
+                        .orElse(now);
+                long seq = snapshot.number("seq").filter(s -> s >= 0).orElse(claimed);
+                EventKey asOf = new EventKey(system, epoch, seq);
+                List<Event.Builder> told = new ArrayList<>();
+                int odd = 0;
+                for (Fields door : snapshot.list("doors")) {
+                    Optional<String> id = door.word("door");
+                    Map<String, String> details = door.map("details");
+                    if (id.isPresent() && id.get().length() <= 200) {
+                        told.add(translation.report(id.get(), details, time, ahead, asOf));
+                    } else {
+                        odd++;
+                        intake.keepUnread(Unread.of(system, now, door.json(), "a door's state without the door's id"));
+                    }
+                }
+                reports = told;
+                if (odd > 0) {
+                    status.notice("snapshot", "the state of " + odd + " doors came without their id");
+                } else {
+                    status.settled("snapshot");
+                }
+                return snapshot.number("epoch").filter(e -> e != epoch).isPresent() ? claimed : seq;
+            } catch (LinkException e) {
+                if (!e.answered()) {
+                    throw e;
+                }
+                status.notice("snapshot", "how its doors stand cannot be read (" + e.getMessage() + ")");
+                return claimed;
+            }
+        }
+
+        /** Logs how the doors stand, where that is news. */
+        private synchronized void logReports() throws LinkException, InterruptedException {
+            List<Event.Builder> told = reports;
+            reports = List.of();
+            CompletableFuture<Event> last = null;
+            for (Event.Builder report : told) {
+                if (around.tellsNews().test(report.build())) {
+                    last = intake.record(report);
+                }
+            }
+            if (last != null) {
+                EventFetcher.await(last);
+            }
+        }
+
+        private void follow() throws IOException, InterruptedException {
+            long settled = intake.coverage(system, epoch).settled();
+            Requests.Answer response = requests.open("stream", "Last-Event-ID", epoch + ":" + settled);
+            try (InputStream in = response.body()) {
+                heardNanos = System.nanoTime();
+                openedNanos = heardNanos;
+                open = in;
+                if (fellAtOnce < 2) {
+                    arrive();
+                }
+                current = true;
+                status.state(State.UP);
+                EventStream stream = new EventStream(in);
+                EventStream.Message message;
+                while ((message = stream.next()) != null) {
+                    heard();
+                    // A link that falls again and again is not called back before it has held.
+                    if (!greeted && held()) {
+                        arrive();
+                    }
+                    take(message);
+                }
+            } finally {
+                open = null;
+                current = false;
+            }
+        }
+
+        private void arrive() throws LinkException, InterruptedException {
+            greeted = true;
+            Optional<CompletableFuture<Event>> back = counterpart.logBack();
+            if (back.isPresent()) {
+                EventFetcher.await(back.get());
+            }
+            logReports();
+        }
+
+        private void heard() {
+            heardNanos = System.nanoTime();
+            status.heard();
+        }
+
+        boolean held() {
+            return openedNanos != 0 && System.nanoTime() - openedNanos > HELD.toNanos();
+        }
+
+        private void take(EventStream.Message message) throws IOException, InterruptedException {
+            Instant now = clock.instant();
+            switch (message.event()) {
+                case "event" -> event(message, now);
+                case "heartbeat" -> heartbeat(message.data(), now);
+                default ->
+                    unread(Unread.of(system, now, message.data(), "a message of the kind \"" + message.event() + "\""));
+            }
+        }
+
+        private void event(EventStream.Message message, Instant now) throws LinkException, InterruptedException {
+            EventTranslation.Understood understood = message.oversized()
+                    ? new EventTranslation.Understood(
+                            Optional.empty(),
+                            Optional.of(new Unread(
+                                    system,
+                                    number(message.id()),
+                                    now,
+                                    message.data(),
+                                    "it is longer than a message may be")))
+                    : translation.read(message.data(), now, number(message.id()));
+            if (understood.unread().isPresent()) {
+                unread(understood.unread().get());
+                return;
+            }
+            Event event = understood.event().orElseThrow();
+            boolean backlog = event.time().isBefore(now.minusSeconds(30));
+            store(new Batch(List.of(event), List.of(), false), backlog);
+            long sequence = event.key().sequence();
+            if (event.key().epoch() == epoch && sequence > claimed && sequence - claimed <= Coverage.STRAY) {
+                claimed = sequence;
+            }
+            suspiciousSince = suspiciousSince.isBefore(now) ? suspiciousSince : now;
+        }
+
+        /** The number that a stream gives as a message's id. */
+        private Optional<EventKey> number(String id) {
+            return EventKey.parse(system.value() + ":" + id).filter(k -> k.sequence() > 0);
+        }
+
+        private void unread(Unread unread) throws LinkException, InterruptedException {
+            status.notice(
+                    "unread " + unread.why(),
+                    "a message could not be understood and is kept as it came: " + unread.why());
+            store(new Batch(List.of(), List.of(unread), false), false);
+        }
+
+        private void store(Batch batch, boolean waits) throws LinkException, InterruptedException {
+            CompletableFuture<Void> stored = feed.accept(batch);
+            // A failure to store ends the session, so that the event comes again.
+            if (waits || stored.isDone()) {
+                EventFetcher.await(stored);
+            } else {
+                stored.whenComplete((v, failure) -> {
+                    if (failure != null) {
+                        close();
+                    }
+                });
+            }
+        }
+
+        private void heartbeat(String data, Instant now) throws LinkException, InterruptedException {
+            Fields beat;
+            try {
+                beat = Fields.of(data);
+            } catch (WireException e) {
+                unread(Unread.of(system, now, data, "a heartbeat: " + e.getMessage()));
+                return;
+            }
+            boolean set = beat.instant("time")
+                    .filter(t -> clocks.contradicts(system, now, t))
+                    .isPresent();
+            if (set || Duration.between(measured, now).compareTo(MEASURE_EVERY) > 0) {
+                measured = now;
+                inBackground(this::measure);
+            }
+            if (beat.number("epoch").filter(e -> e != epoch).isPresent()) {
+                throw new LinkException(0, "the system counts in another epoch now");
+            }
+            long last = beat.number("lastSeq").orElse(claimed);
+            // A heartbeat may have been overtaken by an event, but not by those before the heartbeat before.
+            fellBack = last < claimedBefore ? fellBack + 1 : 0;
+            if (fellBack > 1) {
+                throw new LinkException(0, "the system has come less far than before; asking where it stands");
+            }
+            claimedBefore = fellBack > 0 ? claimedBefore : claimed;
+            claimed = Math.max(claimed, last);
+            suspiciousSince = suspiciousSince.isBefore(now) ? suspiciousSince : now;
+        }
+
+        /** Once a second: ends what is silent, and sees to numbers that do not come. */
+        void check() {
+            InputStream current = open;
+            if (current == null) {
+                return;
+            }
+            if (System.nanoTime() - heardNanos > SILENT_TOO_LONG.toNanos()) {
+                close();
+                return;
+            }
+            Instant now = clock.instant();
+            if (Duration.between(suspiciousSince, now).compareTo(OUT_OF_ORDER) < 0) {
+                return;
+            }
+            Coverage coverage = intake.coverage(system, epoch);
+            boolean behind = claimed > coverage.highest();
+            holesSince =
+                    !behind && coverage.holes().isEmpty() ? Optional.empty() : holesSince.or(() -> Optional.of(now));
+            suspiciousSince = holesSince.isPresent() ? suspiciousSince : Instant.MAX;
+            if (holesSince.isEmpty() || Duration.between(holesSince.get(), now).compareTo(OUT_OF_ORDER) < 0) {
+                return;
+            }
+            boolean asksAgain = Duration.between(askedAgain, now).compareTo(ASK_AGAIN) > 0;
+            if ((asksAgain || !coverage.holes().isEmpty()) && repairing.compareAndSet(false, true)) {
+                askedAgain = now;
+                holesSince = Optional.empty();
+                inBackground(() -> repair(coverage));
+            }
+        }
+
+        /** Asks again for what has not come. */
+        private void repair(Coverage coverage) {
+            try {
+                EventFetcher fetcher = fetcher(coverage.settled());
+                if (claimed > coverage.highest()) {
+                    fetcher.after(epoch, coverage.highest(), claimed);
+                    sayIfShort(true);
+                }
+                if (fetcher.fillHoles(epoch, keptFrom) > 0) {
+                    // What was missed may have moved doors.
+                    snapshot();
+                    logReports();
+                }
+            } catch (LinkException e) {
+                if (e.answered()) {
+                    status.notice("backlog", "what is missing cannot be read (" + e.getMessage() + ")");
+                } else {
+                    close();
+                }
+            } catch (IOException | EventLogException e) {
+                close();
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+            } finally {
+                repairing.set(false);
+            }
+        }
+
+        private void inBackground(Runnable work) {
             try {
                 executor.execute(() -> {
-                    try {
-                        measured = counterpart.measureClock();
-                    } catch (IOException e) {
-                        LOG.debug("The clock of {} could not be measured: {}", system, e.getMessage());
+                    if (session == this) {
+                        work.run();
                     }
                 });
             } catch (RejectedExecutionException e) {
                 LOG.debug("closing");
             }
         }
+
+        /** Ends the connection; whoever reads from it notices. */
+        @Override
+        public void close() {
+            established = false;
+            closeQuietly(open);
+        }
     }
 
-    /** Ends a session in which nothing is heard any more. */
     private void watch() {
         while (!closed) {
-            InputStream current = open;
-            if (current != null && System.nanoTime() - heardNanos > SILENT_TOO_LONG.toNanos()) {
-                closeQuietly(current);
-            }
             try {
                 Thread.sleep(1_000);
+                Session now = session;
+                if (now != null) {
+                    now.check();
+                }
             } catch (InterruptedException e) {
                 return;
+            } catch (EventLogException e) {
+                LOG.debug("The log could not be asked; it is asked again");
+            } catch (RuntimeException | Error e) {
+                Threads.stumbled(e);
             }
         }
     }
@@ -345,13 +606,14 @@ public final class HttpAccessLink implements AccessLink {
                 in.close();
             }
         } catch (IOException e) {
-            LOG.debug("A stream did not close well: {}", e.getMessage());
+            LOG.debug("A stream did not close well");
         }
     }
 
     @Override
     public CompletableFuture<CommandAnswer> command(DoorId door, DoorCommand command, String key) {
-        if (status.get().state() != State.UP) {
+        Session now = session;
+        if (now == null || !now.established) {
             return CompletableFuture.completedFuture(new CommandAnswer(
                     Result.NOT_REACHED, "not sent: the link to " + status.get().name() + " is down"));
         }
@@ -362,21 +624,26 @@ public final class HttpAccessLink implements AccessLink {
                 : null;
         String local = door.value().substring(system.value().length() + 1);
         AccessMessages.Command body = new AccessMessages.Command(key, local, command.word(), until);
-        return CompletableFuture.supplyAsync(() -> answer(body), executor);
+        try {
+            return CompletableFuture.supplyAsync(() -> answer(body), executor);
+        } catch (RejectedExecutionException e) {
+            return CompletableFuture.completedFuture(
+                    new CommandAnswer(Result.NOT_REACHED, "not sent: Custodia is being closed"));
+        }
     }
 
     private CommandAnswer answer(AccessMessages.Command body) {
         try {
             CommandReply reply = requests.post("commands", body, CommandReply.class, COMMAND_WITHIN);
+            String said = reply.words() == null || reply.words().isBlank() ? "no reason given" : reply.words();
             return switch (String.valueOf(reply.result())) {
                 case "done" -> new CommandAnswer(Result.DONE, "done");
-                case "refused" -> new CommandAnswer(Result.REFUSED, "the system refused: " + reply.words());
-                case "not-reached" -> new CommandAnswer(Result.NOT_REACHED, "did not reach the door: " + reply.words());
+                case "refused" -> new CommandAnswer(Result.REFUSED, "the system refused: " + said);
+                case "not-reached" -> new CommandAnswer(Result.NOT_REACHED, "did not reach the door: " + said);
                 default -> new CommandAnswer(Result.NOT_KNOWN, "the system's answer cannot be understood");
             };
         } catch (LinkException e) {
-            boolean neverThere = e.status() >= 400 || e.getMessage().startsWith("nothing answers");
-            return neverThere
+            return e.withoutEffect()
                     ? new CommandAnswer(Result.NOT_REACHED, "did not reach the door: " + e.getMessage())
                     : new CommandAnswer(Result.NOT_KNOWN, "not known whether it arrived: " + e.getMessage());
         } catch (IOException e) {
@@ -387,9 +654,13 @@ public final class HttpAccessLink implements AccessLink {
     @Override
     public void close() {
         closed = true;
-        closeQuietly(open);
+        Session now = session;
+        if (now != null) {
+            now.close();
+        }
         thread.interrupt();
         watchdog.interrupt();
+        inventory.stop();
         requests.close();
         inventory.close();
         executor.shutdownNow();

@@ -3,33 +3,42 @@ package org.custodia.link;
 import java.io.IOException;
 import java.net.URI;
 import java.time.Clock;
+import java.time.DateTimeException;
 import java.time.Duration;
 import java.time.Instant;
-import java.time.format.DateTimeParseException;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventIntake.Unread;
+import org.custodia.core.event.EventLog;
+import org.custodia.core.event.EventLogException;
+import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.footage.Footage;
+import org.custodia.core.footage.JpegSize;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.LinkStatus.State;
 import org.custodia.core.link.RecorderLink;
+import org.custodia.core.mishap.Threads;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
+import org.custodia.wire.Fields;
 import org.custodia.wire.RecorderMessages;
-import org.custodia.wire.RecorderMessages.Cameras;
-import org.custodia.wire.RecorderMessages.Hello;
-import org.custodia.wire.RecorderMessages.WireCamera;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /** A session with a recorder: it keeps asking how its cameras are and how far its clock is ahead. */
 public final class HttpRecorderLink implements RecorderLink {
+    private static final Logger LOG = LoggerFactory.getLogger(HttpRecorderLink.class);
     private static final Duration ASK_EVERY = Duration.ofSeconds(3);
     private static final int LARGEST_STILL = 4 * 1024 * 1024;
 
@@ -39,6 +48,7 @@ public final class HttpRecorderLink implements RecorderLink {
     private final Counterpart counterpart;
     private final Inventory inventory;
     private final EventIntake intake;
+    private final EventLog log;
     private final Clock clock;
     private final StatusBox status;
     private final ExecutorService executor;
@@ -47,22 +57,25 @@ public final class HttpRecorderLink implements RecorderLink {
     /** The cameras as the inventory was told of them last; null before that. */
     private List<Camera> told;
 
+    /** Whether the log's last word on a camera is that it is lost. */
+    private final Map<CameraId, Boolean> lostCameras = new ConcurrentHashMap<>();
+
+    private boolean logAsked;
     private volatile boolean closed;
-    private boolean lostLogged;
 
     /** Starts connecting at once, in the background. */
-    public HttpRecorderLink(
-            SystemId system, String name, URI address, String token, HttpAccessLink.Surroundings around) {
+    public HttpRecorderLink(SystemId system, String name, URI address, String token, Surroundings around) {
         this.system = system;
         this.clocks = around.clocks();
         this.inventory = around.inventory();
         this.intake = around.intake();
         this.clock = around.clock();
-        this.executor = Executors.newCachedThreadPool(r -> HttpAccessLink.daemon(r, "link " + system + " worker"));
+        this.log = around.log();
+        this.executor = Executors.newCachedThreadPool(Threads.factory("link " + system + " worker"));
         this.requests = new Requests(address, token, executor);
         this.counterpart = new Counterpart(system, requests, around);
         this.status = new StatusBox(system, name, clock, around.statusListener());
-        this.thread = HttpAccessLink.daemon(this::run, "link " + system);
+        this.thread = Threads.daemon("link " + system, this::run);
         thread.start();
     }
 
@@ -86,11 +99,11 @@ public final class HttpRecorderLink implements RecorderLink {
         boolean greeted = false;
         while (!closed) {
             Duration wait = ASK_EVERY;
+            String problem = null;
             try {
                 if (!greeted) {
                     status.state(State.CONNECTING);
-                    Hello hello = requests.get("hello", Hello.class);
-                    counterpart.check(hello.protocol(), hello.system());
+                    counterpart.hello();
                     counterpart.measureClock();
                     counterpart.measureClock();
                     greeted = true;
@@ -99,17 +112,24 @@ public final class HttpRecorderLink implements RecorderLink {
                 cameras();
                 status.heard();
                 if (status.get().state() != State.UP) {
+                    counterpart.logBack();
                     status.state(State.UP);
-                    logBack();
                 }
                 backOff.reset();
-            } catch (IOException | RuntimeException e) {
-                if (closed) {
-                    break;
-                }
+            } catch (LinkException | EventLogException e) {
+                problem = e.getMessage();
+            } catch (IOException e) {
+                problem = "the connection broke";
+            } catch (RuntimeException | Error e) {
+                Threads.stumbled(e);
+                problem = "Custodia itself stumbled over what it sent";
+            }
+            if (closed) {
+                break;
+            }
+            if (problem != null) {
                 greeted = false;
                 wait = backOff.next();
-                String problem = e instanceof LinkException ? e.getMessage() : "the connection broke";
                 logLost(problem);
                 status.down(problem, clock.instant().plus(wait));
             }
@@ -123,66 +143,103 @@ public final class HttpRecorderLink implements RecorderLink {
     }
 
     private void logLost(String problem) {
-        if (!lostLogged) {
-            lostLogged = true;
-            intake.record(counterpart.lost(clock.instant(), problem));
-        }
-    }
-
-    private void logBack() {
-        if (lostLogged) {
-            lostLogged = false;
-            intake.record(counterpart.event(Kinds.LINK_BACK, clock.instant()));
+        try {
+            counterpart.logLost(status.get().lastHeard().orElse(clock.instant()), problem);
+        } catch (EventLogException e) {
+            LOG.debug("The log could not be asked; it is asked again");
         }
     }
 
     private void cameras() throws IOException {
-        List<WireCamera> cameras = requests.get("cameras", Cameras.class).cameras();
-        Map<CameraId, Footage> now = new HashMap<>();
-        for (WireCamera c : cameras) {
-            now.put(
-                    id(c),
-                    new Footage(
-                            ours(c.keptFrom()),
-                            Duration.ofMillis(Math.max(0, c.readyAfterMillis())),
-                            Optional.ofNullable(c.lostSince()).map(this::ours)));
+        Fields answer = requests.fields("cameras");
+        if (!answer.hasList("cameras")) {
+            throw LinkException.unreadable("the answer to cameras has no list of cameras");
         }
-        List<Camera> named = cameras.stream()
-                .map(c -> new Camera(id(c), system, c.name(), new SiteId(c.site())))
-                .toList();
+        Map<CameraId, Footage> now = new HashMap<>();
+        List<Camera> named = new ArrayList<>();
+        int odd = 0;
+        for (Fields c : answer.list("cameras")) {
+            Optional<Camera> camera = camera(c);
+            if (camera.isEmpty()) {
+                odd++;
+                intake.keepUnread(
+                        Unread.of(system, clock.instant(), c.json(), "a camera without an id, or with one too long"));
+                continue;
+            }
+            named.add(camera.get());
+            now.put(
+                    camera.get().id(),
+                    new Footage(
+                            c.instant("keptFrom").map(this::ours).orElse(Instant.EPOCH),
+                            Duration.ofMillis(
+                                    Math.max(0, c.number("readyAfterMillis").orElse(0L))),
+                            c.instant("lostSince").map(this::ours)));
+        }
+        if (odd > 0) {
+            status.notice("odd cameras", odd + " of its cameras cannot be read and are left out");
+        } else {
+            status.settled("odd cameras");
+        }
         if (!named.equals(told)) {
             inventory.cameras(system, named);
             told = named;
         }
-        Map<CameraId, Footage> before = footage;
         footage = now;
+        logCameras(now);
+    }
+
+    private Optional<Camera> camera(Fields c) {
+        return c.word("id").filter(id -> id.length() <= 200).map(id -> {
+            CameraId camera = new CameraId(system.value() + "/" + id);
+            SiteId site = new SiteId(c.word("site")
+                    .filter(s -> s.length() <= 200 && !s.isBlank())
+                    .orElse(system.value()));
+            return new Camera(camera, system, c.word("name").orElse(id), site);
+        });
+    }
+
+    /** Logs which cameras were lost and which are back, by what the log says of them, be it from an earlier run. */
+    private void logCameras(Map<CameraId, Footage> now) {
+        if (!logAsked) {
+            counterpart
+                    .lastWords(log, EventQuery.all().kinds(Kinds.CAMERA_LOST, Kinds.CAMERA_BACK), "camera")
+                    .forEach((camera, event) ->
+                            lostCameras.put(new CameraId(camera), event.kind().equals(Kinds.CAMERA_LOST)));
+            logAsked = true;
+        }
         now.forEach((id, f) -> {
-            boolean wasLost = Optional.ofNullable(before.get(id))
-                    .flatMap(Footage::lostSince)
-                    .isPresent();
-            if (f.lostSince().isPresent() != wasLost) {
-                Instant when = f.lostSince().orElse(clock.instant());
+            boolean isLost = f.lostSince().isPresent();
+            if (isLost != lostCameras.getOrDefault(id, false)) {
+                lostCameras.put(id, isLost);
+                Instant when =
+                        f.lostSince().filter(t -> t.isBefore(clock.instant())).orElse(clock.instant());
                 intake.record(counterpart
-                        .event(wasLost ? Kinds.CAMERA_BACK : Kinds.CAMERA_LOST, when)
-                        .detail("camera", id.value()));
+                                .event(isLost ? Kinds.CAMERA_LOST : Kinds.CAMERA_BACK, when)
+                                .detail("camera", id.value()))
+                        .whenComplete((e, failure) -> {
+                            if (failure != null) {
+                                lostCameras.put(id, !isLost);
+                            }
+                        });
             }
         });
     }
 
-    private CameraId id(WireCamera c) {
-        return new CameraId(system.value() + "/" + c.id());
-    }
-
     private Instant ours(Instant recorderTime) {
-        return recorderTime.minus(clocks.ahead(system, recorderTime));
+        return recorderTime.minus(clocks.aheadWhenItShowed(system, recorderTime));
     }
 
     private Instant theirs(Instant ours) {
         return ours.plus(clocks.ahead(system, ours));
     }
 
+    @Override
+    public Duration clockAhead() {
+        return clocks.ahead(system, clock.instant());
+    }
+
     private String local(CameraId camera) {
-        return camera.value().substring(system.value().length() + 1);
+        return Requests.segment(camera.value().substring(system.value().length() + 1));
     }
 
     @Override
@@ -205,7 +262,7 @@ public final class HttpRecorderLink implements RecorderLink {
                 response.headers().firstValue(RecorderMessages.FIRST_FRAME).orElse("missing");
         try {
             return ours(Instant.parse(header));
-        } catch (DateTimeParseException e) {
+        } catch (DateTimeException | ArithmeticException e) {
             response.body().close();
             throw new LinkException(0, "the recorder does not say which instant its first frame shows");
         }
@@ -216,7 +273,11 @@ public final class HttpRecorderLink implements RecorderLink {
         Requests.Answer response =
                 requests.open("cameras/" + local(camera) + "/still?at=" + theirs(at) + "&width=" + width, null, null);
         Instant shows = firstFrame(response);
-        return new Still(requests.whole(response, LARGEST_STILL), shows);
+        byte[] jpeg = requests.whole(response, LARGEST_STILL);
+        if (JpegSize.of(jpeg).filter(JpegSize::reasonable).isEmpty()) {
+            throw new LinkException(0, "the recorder sent something that is no picture, or a far too large one");
+        }
+        return new Still(jpeg, shows);
     }
 
     @Override

@@ -1,19 +1,24 @@
 package org.custodia.link;
 
 import java.io.IOException;
-import java.net.URLEncoder;
-import java.nio.charset.StandardCharsets;
+import java.time.Clock;
 import java.time.DateTimeException;
 import java.time.Duration;
 import java.time.ZoneId;
+import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.EnumSet;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import org.custodia.core.access.Credential;
 import org.custodia.core.access.Person;
+import org.custodia.core.event.EventIntake.Unread;
+import org.custodia.core.event.EventLogException;
+import org.custodia.core.footage.JpegSize;
+import org.custodia.core.mishap.Threads;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorCapability;
@@ -22,175 +27,335 @@ import org.custodia.core.site.PersonId;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
-import org.custodia.wire.AccessMessages.People;
-import org.custodia.wire.AccessMessages.Places;
-import org.custodia.wire.AccessMessages.WireCredential;
-import org.custodia.wire.AccessMessages.WireDoor;
-import org.custodia.wire.AccessMessages.WirePerson;
+import org.custodia.wire.Fields;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
-/** Reads an access system's inventory: places first, then people page by page; photos, which nobody waits for, in the background. */
-final class InventoryReader {
+/**
+ * Reads what an access system has (places, people, photos) on a thread of its own, so that its events never wait for it. A
+ * record that cannot be read is kept as it came, counted and named; the others are used. What fails is tried again.
+ */
+final class InventoryReader implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(InventoryReader.class);
     private static final int PAGE = 500;
-    private static final int MOST_PEOPLE = 500_000;
+    private static final int MOST_PEOPLE = 200_000;
     private static final int LARGEST_PHOTO = 2 * 1024 * 1024;
+    private static final int DEFAULT_HELD_LIMIT_SECONDS = 60;
+    private static final Duration AGAIN_FIRST = Duration.ofSeconds(3);
+    private static final Duration AGAIN_MOST = Duration.ofMinutes(2);
 
     private final SystemId system;
     private final Requests requests;
+    private final Surroundings around;
     private final Inventory target;
-    private String version = "";
-    private List<WirePerson> photosOf = List.of();
-    private volatile Thread photos;
+    private final Clock clock;
+    private final StatusBox status;
+    private final Thread thread;
+    private final Object lock = new Object();
+    private Optional<String> wanted = Optional.empty();
+    private volatile boolean closed;
+    private int odd;
+    private String firstOdd = "";
 
-    InventoryReader(SystemId system, Requests requests, Inventory target) {
+    /** A person whose photo may be wanted. */
+    private record WithPhoto(PersonId id, String local, String version) {}
+
+    InventoryReader(SystemId system, Requests requests, Surroundings around, StatusBox status) {
         this.system = system;
         this.requests = requests;
-        this.target = target;
+        this.around = around;
+        this.target = around.inventory();
+        this.clock = around.clock();
+        this.status = status;
+        this.thread = Threads.daemon("link " + system + " inventory", this::run);
+        thread.start();
     }
 
-    /** Reads everything if the version is not the one read last. */
-    void read(String newVersion) throws IOException {
-        if (version.equals(newVersion)) {
-            return;
+    /** Asks for the inventory in this version to be read, unless it was the last that was read whole. */
+    void wanted(String version) {
+        synchronized (lock) {
+            wanted = Optional.of(version);
+            lock.notifyAll();
         }
-        places(requests.get("inventory/places", Places.class));
-        photosOf = people();
-        version = String.valueOf(newVersion);
     }
 
-    /** Begins to fetch the photos of those read last; does nothing if that was begun. */
-    void fetchPhotos() {
-        List<WirePerson> people = photosOf;
-        photosOf = List.of();
-        if (people.isEmpty()) {
-            return;
-        }
-        close();
-        photos = HttpAccessLink.daemon(() -> photos(people), "link " + system + " photos");
-        photos.start();
-    }
-
-    /** Ends what goes on in the background. */
-    void close() {
-        Thread running = photos;
-        if (running != null) {
-            running.interrupt();
+    private void run() {
+        Optional<String> read = Optional.empty();
+        Duration again = AGAIN_FIRST;
+        while (!closed) {
             try {
-                running.join(3_000);
+                String version = next(read);
+                if (readAll()) {
+                    read = Optional.of(version);
+                    again = AGAIN_FIRST;
+                    continue;
+                }
             } catch (InterruptedException e) {
-                Thread.currentThread().interrupt();
+                return;
+            } catch (RuntimeException | Error e) {
+                Threads.stumbled(e);
             }
+            try {
+                Thread.sleep(again.toMillis());
+            } catch (InterruptedException e) {
+                return;
+            }
+            again = again.multipliedBy(2).compareTo(AGAIN_MOST) > 0 ? AGAIN_MOST : again.multipliedBy(2);
         }
     }
 
-    private void places(Places places) throws LinkException {
+    /** Waits until another version is wanted than the one that was read. */
+    private String next(Optional<String> read) throws InterruptedException {
+        synchronized (lock) {
+            while (wanted.isEmpty() || wanted.equals(read)) {
+                lock.wait();
+            }
+            return wanted.get();
+        }
+    }
+
+    /** Reads all there is; whether all of it came. */
+    private boolean readAll() throws InterruptedException {
+        odd = 0;
+        boolean places = part("places", "its list of doors", this::places);
+        List<WithPhoto> photos = new ArrayList<>();
+        boolean people = part("people", "its list of people", () -> photos.addAll(people()));
+        if (odd > 0) {
+            status.notice(
+                    "odd records",
+                    odd + (odd == 1 ? " record" : " records")
+                            + " of what it has cannot be read and are left out; the first: " + firstOdd);
+        } else {
+            status.settled("odd records");
+        }
+        photos(photos);
+        return places && people;
+    }
+
+    private interface Part {
+        void read() throws IOException, InterruptedException;
+    }
+
+    private boolean part(String matter, String what, Part part) throws InterruptedException {
         try {
-            List<Site> sites = places.sites().stream()
-                    .map(s -> new Site(new SiteId(s.id()), s.name(), ZoneId.of(s.timeZone())))
-                    .toList();
-            target.places(system, sites, places.doors().stream().map(this::door).toList());
-        } catch (DateTimeException | IllegalArgumentException | NullPointerException e) {
-            throw new LinkException(0, "the system's list of doors cannot be understood: " + e.getMessage());
+            part.read();
+            status.settled(matter);
+            return true;
+        } catch (IOException | EventLogException e) {
+            if (!closed) {
+                status.notice(matter, what + " cannot be read (" + e.getMessage() + "); tried again in a while");
+            }
+            return false;
         }
     }
 
-    private Door door(WireDoor d) {
+    private void places() throws IOException {
+        Fields places = requests.fields("inventory/places");
+        List<Site> sites = new ArrayList<>();
+        places.list("sites").forEach(s -> site(s).ifPresent(sites::add));
+        List<Door> doors = new ArrayList<>();
+        places.list("doors").forEach(d -> door(d).ifPresent(doors::add));
+        if (!places.hasList("doors")) {
+            throw LinkException.unreadable("the answer to inventory/places has no list of doors");
+        }
+        target.places(system, sites, doors);
+    }
+
+    /** Keeps a record that cannot be read. */
+    private <T> Optional<T> leftOut(Fields record, String why) {
+        odd++;
+        if (odd == 1) {
+            firstOdd = why;
+        }
+        around.intake().keepUnread(Unread.of(system, clock.instant(), record.json(), why));
+        return Optional.empty();
+    }
+
+    private Optional<Site> site(Fields s) {
+        Optional<String> id = s.word("id");
+        if (id.isEmpty()) {
+            return leftOut(s, "a site without an id");
+        }
+        ZoneId zone = ZoneOffset.UTC;
+        Optional<String> named = s.word("timeZone");
+        try {
+            zone = named.map(ZoneId::of).orElse(ZoneOffset.UTC);
+        } catch (DateTimeException e) {
+            leftOut(s, "the site " + id.get() + " lies in a time zone that nobody knows; its times are shown in UTC");
+        }
+        try {
+            return Optional.of(new Site(new SiteId(id.get()), s.word("name").orElse(id.get()), zone));
+        } catch (IllegalArgumentException e) {
+            return leftOut(s, "a site whose id is blank or too long");
+        }
+    }
+
+    private Optional<Door> door(Fields d) {
+        Optional<String> id = d.word("id");
+        if (id.isEmpty()) {
+            return leftOut(d, "a door without an id");
+        }
         Set<DoorCapability> capabilities = EnumSet.noneOf(DoorCapability.class);
-        for (String word : d.capabilities()) {
+        for (String word : d.texts("capabilities")) {
             try {
                 capabilities.add(
                         DoorCapability.valueOf(word.toUpperCase(Locale.ROOT).replace('-', '_')));
             } catch (IllegalArgumentException e) {
-                LOG.info("{} can do something that is not known here: {}", d.name(), word);
+                LOG.info("A door can do something that is not known here");
             }
         }
-        return new Door(
-                new DoorId(system.value() + "/" + d.id()),
-                system,
-                new ControllerId(system.value() + "/" + d.controller()),
-                d.name(),
-                new SiteId(d.site()),
-                Optional.ofNullable(d.level()).orElse(""),
-                Optional.ofNullable(d.outside()).orElse(""),
-                Optional.ofNullable(d.inside()).orElse(""),
-                Duration.ofSeconds(Math.max(1, d.heldLimitSeconds())),
-                capabilities);
-    }
-
-    private List<WirePerson> people() throws IOException {
-        List<WirePerson> all = new ArrayList<>();
-        String after = "";
-        People page;
-        do {
-            page = requests.get(
-                    "inventory/people?limit=" + PAGE + "&after=" + URLEncoder.encode(after, StandardCharsets.UTF_8),
-                    People.class);
-            all.addAll(page.people());
-            if (page.people().isEmpty() || all.size() > MOST_PEOPLE) {
-                break;
-            }
-            after = page.people().get(page.people().size() - 1).id();
-        } while (page.more());
+        long limit = d.number("heldLimitSeconds").orElse((long) DEFAULT_HELD_LIMIT_SECONDS);
         try {
-            List<Person> people = all.stream().map(this::person).toList();
-            List<Credential> credentials = all.stream()
-                    .flatMap(p -> Optional.ofNullable(p.credentials()).orElse(List.of()).stream()
-                            .map(c -> credential(p, c)))
-                    .toList();
-            target.people(system, people, credentials);
-        } catch (IllegalArgumentException | NullPointerException e) {
-            throw new LinkException(0, "the system's list of people cannot be understood: " + e.getMessage());
+            return Optional.of(new Door(
+                    new DoorId(system.value() + "/" + id.get()),
+                    system,
+                    new ControllerId(system.value() + "/" + d.word("controller").orElse(id.get())),
+                    d.word("name").orElse(id.get()),
+                    new SiteId(d.word("site").orElse(system.value())),
+                    d.text("level").orElse(""),
+                    d.text("outside").orElse(""),
+                    d.text("inside").orElse(""),
+                    Duration.ofSeconds(Math.max(1, Math.min(86_400, limit))),
+                    capabilities));
+        } catch (IllegalArgumentException e) {
+            return leftOut(d, "a door with an id that is too long");
         }
-        return all;
     }
 
-    private PersonId id(WirePerson p) {
-        return new PersonId(system.value() + "/" + p.id());
+    private List<WithPhoto> people() throws IOException {
+        List<Person> people = new ArrayList<>();
+        List<Credential> credentials = new ArrayList<>();
+        List<WithPhoto> photos = new ArrayList<>();
+        Set<String> seen = new HashSet<>();
+        String after = "";
+        boolean more = true;
+        while (more && !closed) {
+            Fields page = requests.fields("inventory/people?limit=" + PAGE + "&after=" + Requests.segment(after));
+            if (!page.hasList("people")) {
+                throw LinkException.unreadable("the answer to inventory/people has no list of people");
+            }
+            boolean fresh = false;
+            for (Fields p : page.list("people")) {
+                Optional<String> id = p.word("id");
+                if (id.isEmpty() || id.get().length() > 200) {
+                    leftOut(p, "a person without an id, or with one that is too long");
+                } else if (seen.add(id.get())) {
+                    fresh = true;
+                    after = id.get();
+                    person(p, id.get(), people, credentials, photos);
+                }
+            }
+            more = page.flag("more").orElse(false);
+            if (more && (!fresh || seen.size() > MOST_PEOPLE)) {
+                status.notice(
+                        "endless people",
+                        "its list of people does not come to an end; " + seen.size() + " of them are used");
+                more = false;
+            }
+        }
+        if (!closed) {
+            target.people(system, people, credentials);
+        }
+        return photos;
     }
 
-    private Person person(WirePerson p) {
-        return new Person(
-                id(p),
-                p.name(),
-                Optional.ofNullable(p.company()).orElse(""),
-                Optional.ofNullable(p.kind()).orElse(""),
-                Optional.ofNullable(p.until()),
-                p.stopped(),
-                Optional.ofNullable(p.photo()));
+    private void person(
+            Fields p, String id, List<Person> people, List<Credential> credentials, List<WithPhoto> photos) {
+        PersonId person = new PersonId(system.value() + "/" + id);
+        Optional<String> photo = p.word("photo");
+        people.add(new Person(
+                person,
+                p.word("name").orElse(id),
+                p.text("company").orElse(""),
+                p.text("kind").orElse(""),
+                p.instant("until"),
+                p.flag("stopped").orElse(false),
+                photo));
+        p.list("credentials").forEach(c -> credential(c, person, id).ifPresent(credentials::add));
+        photo.ifPresent(version -> photos.add(new WithPhoto(person, id, version)));
     }
 
-    private Credential credential(WirePerson p, WireCredential c) {
-        return new Credential(
-                c.number(),
-                Credential.Kind.valueOf(c.kind().toUpperCase(Locale.ROOT)),
-                id(p),
-                Credential.Status.valueOf(c.status().toUpperCase(Locale.ROOT)),
-                Optional.ofNullable(c.from()),
-                Optional.ofNullable(c.until()),
-                Optional.empty());
+    private Optional<Credential> credential(Fields c, PersonId person, String id) {
+        Optional<String> number = c.word("number");
+        if (number.isEmpty()) {
+            return leftOut(c, "a badge of " + id + " without a number");
+        }
+        Optional<Credential.Status> known = status(c.word("status").orElse("active"));
+        if (known.isEmpty()) {
+            return leftOut(c, "a badge of " + id + " whose status is none that is known here");
+        }
+        return Optional.of(new Credential(
+                number.get(),
+                Credential.Kind.of(c.word("kind").orElse("card")),
+                person,
+                known.get(),
+                c.instant("from"),
+                c.instant("until"),
+                Optional.empty()));
     }
 
-    private void photos(List<WirePerson> people) {
-        for (WirePerson p : people) {
-            if (Thread.currentThread().isInterrupted()) {
+    private static Optional<Credential.Status> status(String word) {
+        try {
+            return Optional.of(Credential.Status.valueOf(word.toUpperCase(Locale.ROOT)));
+        } catch (IllegalArgumentException e) {
+            return Optional.empty();
+        }
+    }
+
+    private void photos(List<WithPhoto> people) throws InterruptedException {
+        int failed = 0;
+        String why = "";
+        for (WithPhoto p : people) {
+            if (closed) {
                 return;
             }
+            if (Thread.interrupted()) {
+                throw new InterruptedException();
+            }
             try {
-                if (p.photo() != null && target.wantsPhoto(id(p), p.photo())) {
+                if (target.wantsPhoto(p.id(), p.version())) {
                     photo(p);
                 }
-            } catch (IOException | RuntimeException e) {
-                if (!Thread.currentThread().isInterrupted()) {
-                    LOG.warn("The photo of {} could not be fetched: {}", p.id(), e.getMessage());
-                }
+            } catch (IOException | EventLogException e) {
+                failed++;
+                why = e.getMessage();
             }
+        }
+        if (failed > 0 && !closed) {
+            status.notice("photos", failed + " photos could not be fetched, the last because " + why);
+        } else {
+            status.settled("photos");
         }
     }
 
-    private void photo(WirePerson p) throws IOException {
-        String path = "people/" + URLEncoder.encode(p.id(), StandardCharsets.UTF_8) + "/photo";
-        target.photo(id(p), p.photo(), requests.whole(requests.open(path, null, null), LARGEST_PHOTO));
+    private void photo(WithPhoto p) throws IOException {
+        String path = "people/" + Requests.segment(p.local()) + "/photo";
+        byte[] jpeg = requests.whole(requests.open(path, null, null), LARGEST_PHOTO);
+        Optional<JpegSize> size = JpegSize.of(jpeg);
+        if (size.isEmpty()) {
+            throw new LinkException(0, "it is not a JPEG picture");
+        }
+        if (!size.get().reasonable()) {
+            throw new LinkException(
+                    0,
+                    "it is " + size.get().width() + " by " + size.get().height() + " points, more than a photo may be");
+        }
+        target.photo(p.id(), p.version(), jpeg);
+    }
+
+    /** Ends what goes on, without waiting. */
+    void stop() {
+        closed = true;
+        thread.interrupt();
+    }
+
+    @Override
+    public void close() {
+        stop();
+        try {
+            thread.join(3_000);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
     }
 }

@@ -6,7 +6,9 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.net.ConnectException;
 import java.net.URI;
+import java.net.URLEncoder;
 import java.net.http.HttpClient;
+import java.net.http.HttpConnectTimeoutException;
 import java.net.http.HttpHeaders;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
@@ -18,7 +20,11 @@ import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Executor;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
+import java.util.concurrent.atomic.AtomicBoolean;
+import javax.net.ssl.SSLException;
 import org.custodia.wire.AccessMessages.Problem;
+import org.custodia.wire.Fields;
 import org.custodia.wire.Wire;
 import org.custodia.wire.WireException;
 
@@ -91,10 +97,14 @@ final class Requests implements AutoCloseable {
         HttpResponse<InputStream> response;
         try {
             response = client.send(request, HttpResponse.BodyHandlers.ofInputStream());
+        } catch (HttpConnectTimeoutException | ConnectException e) {
+            throw LinkException.nobodyThere("nothing answers at " + where(request));
         } catch (HttpTimeoutException e) {
             throw new LinkException(0, "no answer from " + where(request) + " in time");
-        } catch (ConnectException e) {
-            throw new LinkException(0, "nothing answers at " + where(request));
+        } catch (SSLException e) {
+            throw LinkException.nobodyThere("no secure connection could be made to " + where(request));
+        } catch (IOException e) {
+            throw new LinkException(0, "the connection to " + where(request) + " broke before there was an answer");
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
             throw new LinkException(0, "stopped");
@@ -137,20 +147,98 @@ final class Requests implements AutoCloseable {
     }
 
     private static String where(HttpRequest request) {
-        return request.uri().getHost() + ":" + request.uri().getPort();
+        int port = request.uri().getPort();
+        return request.uri().getHost() + (port < 0 ? "" : ":" + port);
     }
 
-    /** The whole answer as text. */
-    String text(String path) throws IOException {
-        return new String(whole(open(path, null, null), Wire.LONGEST_ANSWER), StandardCharsets.UTF_8);
+    /** The fields of an answer. */
+    Fields fields(String path) throws IOException {
+        Answer answer = send(request(path).timeout(ANSWER_WITHIN).GET().build());
+        try {
+            return Fields.of(new String(whole(answer, Wire.LONGEST_ANSWER), StandardCharsets.UTF_8));
+        } catch (WireException e) {
+            throw LinkException.unreadable(
+                    "the answer to " + answer.uri().getPath() + " cannot be understood: " + e.getMessage());
+        }
+    }
+
+    /**
+     * Hands over the lines of an answer one by one.
+     *
+     * @throws IOException if it breaks off, or goes on without an end for too long; the lines so far were handed over
+     */
+    void lines(String path, LineTaker taker) throws IOException, InterruptedException {
+        Answer answer = open(path, null, null);
+        AtomicBoolean late = new AtomicBoolean();
+        try (InputStream body = answer.body();
+                Limit limit = new Limit(() -> {
+                    late.set(true);
+                    closeQuietly(body);
+                })) {
+            Lines lines = new Lines(body);
+            Lines.Line line;
+            while ((line = lines.next()) != null) {
+                taker.take(line);
+                limit.goOn();
+            }
+        } catch (LinkException e) {
+            throw e;
+        } catch (IOException e) {
+            throw new LinkException(0, late.get() ? "an answer did not go on" : "an answer broke off in the middle");
+        }
+    }
+
+    /** Takes one line of an answer. */
+    interface LineTaker {
+        void take(Lines.Line line) throws IOException, InterruptedException;
+    }
+
+    /** Ends an answer that does not go on. */
+    private final class Limit implements AutoCloseable {
+        private final Runnable end;
+        private CompletableFuture<Void> timer = new CompletableFuture<>();
+        private long since = System.nanoTime();
+
+        Limit(Runnable end) {
+            this.end = end;
+            start();
+        }
+
+        private void start() {
+            CompletableFuture<Void> mine = new CompletableFuture<>();
+            timer = mine;
+            mine.orTimeout(wholeWithin.toMillis(), TimeUnit.MILLISECONDS).whenComplete((v, late) -> {
+                if (late instanceof TimeoutException) {
+                    end.run();
+                }
+            });
+        }
+
+        /** Something came; the time begins anew, now and then. */
+        void goOn() {
+            if (System.nanoTime() - since > wholeWithin.toNanos() / 4) {
+                since = System.nanoTime();
+                timer.complete(null);
+                start();
+            }
+        }
+
+        @Override
+        public void close() {
+            timer.complete(null);
+        }
+    }
+
+    /** An id of a system's own as a part of a path. */
+    static String segment(String id) {
+        return URLEncoder.encode(id, StandardCharsets.UTF_8).replace("+", "%20");
     }
 
     private <T> T read(Answer answer, Class<T> type) throws IOException {
         try {
             return Wire.read(new String(whole(answer, Wire.LONGEST_ANSWER), StandardCharsets.UTF_8), type);
         } catch (WireException e) {
-            throw new LinkException(
-                    answer.status(),
+            throw LinkException.unreadable(
                     "the answer to " + answer.uri().getPath() + " cannot be understood: " + e.getMessage());
         }
     }
@@ -174,7 +262,9 @@ final class Requests implements AutoCloseable {
         } catch (LinkException e) {
             throw e;
         } catch (IOException e) {
-            throw read.isDone() ? new LinkException(0, "an answer stopped in the middle") : e;
+            throw new LinkException(
+                    0,
+                    read.isDone() ? "an answer did not come to its end in time" : "an answer broke off in the middle");
         } finally {
             // Ends the timer, which would keep hold of the answer otherwise.
             read.cancel(false);

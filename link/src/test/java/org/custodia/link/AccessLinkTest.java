@@ -2,36 +2,22 @@ package org.custodia.link;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import com.sun.net.httpserver.HttpExchange;
-import com.sun.net.httpserver.HttpServer;
-import java.io.IOException;
-import java.net.InetSocketAddress;
-import java.net.URI;
-import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
-import java.util.concurrent.CompletableFuture;
-import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
-import java.util.concurrent.CountDownLatch;
-import java.util.concurrent.Executors;
 import org.custodia.core.access.Credential;
 import org.custodia.core.access.Person;
 import org.custodia.core.door.CommandAnswer;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.Event;
-import org.custodia.core.event.EventIntake;
-import org.custodia.core.event.EventKey;
-import org.custodia.core.event.EventLog;
-import org.custodia.core.event.EventLogException;
-import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.event.MemoryLog;
 import org.custodia.core.footage.ClockBook;
-import org.custodia.core.link.LinkStatus;
+import org.custodia.core.link.LinkStatus.State;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorCapability;
@@ -39,95 +25,34 @@ import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SystemId;
+import org.custodia.link.rig.ScriptedSystem;
+import org.custodia.wire.Wire;
 import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
-/** A link against a system that answers as the test says, well or badly. */
+/** A link against a system that does as the test says, well or badly. */
 class AccessLinkTest {
     private static final SystemId SYSTEM = new SystemId("tidewater");
-    private static final String HELLO =
-            "{\"protocol\":1,\"system\":\"tidewater\",\"name\":\"T\",\"make\":\"M\",\"epoch\":1,\"lastSeq\":%d,\"inventory\":\"1\"}";
-    private static final String DOOR =
-            "{\"sites\":[{\"id\":\"harbour\",\"name\":\"Harbour House\",\"timeZone\":\"Europe/London\"}],\"doors\":[{\"id\":\"vault\",\"controller\":\"c5\",\"name\":\"Vault\",\"site\":\"harbour\",\"heldLimitSeconds\":60,\"capabilities\":[\"contact\",\"let-through\",\"levitate\"]}]}";
+    private static final String VAULT = "\"door\":\"vault\",\"controller\":\"c5\"";
 
-    private final Map<String, String> answers = new ConcurrentHashMap<>();
-    private final List<String> asked = new CopyOnWriteArrayList<>();
-    private final Things things = new Things();
-    private final CountDownLatch over = new CountDownLatch(1);
-    private HttpServer server;
+    private final ScriptedSystem site = new ScriptedSystem("tidewater");
+    private final MemoryLog log = new MemoryLog();
+    private final ClockBook clocks = new ClockBook();
+    private final Taken taken = new Taken();
     private HttpAccessLink link;
 
-    /** What stands around the link. */
-    private static final class Things implements EventIntake, EventLog, Inventory {
-        final List<Event> stored = new CopyOnWriteArrayList<>();
-        final List<String> unread = new CopyOnWriteArrayList<>();
+    /** What the inventory was told. */
+    private static final class Taken implements Inventory {
         final List<Door> doors = new CopyOnWriteArrayList<>();
+        final List<Site> sites = new CopyOnWriteArrayList<>();
         final List<Person> people = new CopyOnWriteArrayList<>();
         final List<Credential> credentials = new CopyOnWriteArrayList<>();
-        volatile boolean full;
+        final List<PersonId> photos = new CopyOnWriteArrayList<>();
 
         @Override
-        public CompletableFuture<Void> accept(List<Event> events, boolean backlog) {
-            if (full) {
-                return CompletableFuture.failedFuture(new EventLogException("The disk is full.", null));
-            }
-            stored.addAll(events);
-            return CompletableFuture.completedFuture(null);
-        }
-
-        @Override
-        public CompletableFuture<Event> record(Event.Builder event) {
-            stored.add(event.build());
-            return CompletableFuture.completedFuture(event.build());
-        }
-
-        @Override
-        public void keepUnread(SystemId system, Instant received, String raw, String why) {
-            unread.add(raw + " | " + why);
-        }
-
-        @Override
-        public Subscription subscribe(Listener listener) {
-            return () -> {};
-        }
-
-        @Override
-        public List<Event> find(EventQuery query) {
-            return stored;
-        }
-
-        @Override
-        public long count(EventQuery query) {
-            return stored.size();
-        }
-
-        @Override
-        public Optional<Event> byKey(EventKey key) {
-            return Optional.empty();
-        }
-
-        @Override
-        public Optional<Resume> lastOf(SystemId system) {
-            return stored.stream()
-                    .filter(e -> e.key().system().equals(system))
-                    .map(e -> new Resume(1, e.key().sequence()))
-                    .reduce((a, b) -> b);
-        }
-
-        @Override
-        public Map<Integer, Slice> slices(Instant from, Instant to, Duration slice) {
-            return Map.of();
-        }
-
-        @Override
-        public long unreadCount() {
-            return unread.size();
-        }
-
-        @Override
-        public void places(SystemId system, List<Site> sites, List<Door> some) {
-            doors.addAll(some);
+        public void places(SystemId system, List<Site> some, List<Door> more) {
+            sites.addAll(some);
+            doors.addAll(more);
         }
 
         @Override
@@ -141,72 +66,27 @@ class AccessLinkTest {
 
         @Override
         public boolean wantsPhoto(PersonId person, String version) {
-            return false;
+            return true;
         }
 
         @Override
-        public void photo(PersonId person, String version, byte[] jpeg) {}
-    }
-
-    @BeforeEach
-    void serve() throws IOException {
-        server = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
-        server.setExecutor(Executors.newCachedThreadPool());
-        server.createContext("/", this::answer);
-        server.start();
-        answers.put("/hello", String.format(HELLO, 0));
-        answers.put("/time", "{\"time\":\"2026-11-24T14:20:00Z\"}");
-        answers.put("/inventory/places", DOOR);
-        answers.put("/inventory/people", "{\"people\":[],\"more\":false}");
-        answers.put("/snapshot", "{\"epoch\":1,\"seq\":0,\"time\":\"2026-11-24T14:20:00Z\",\"doors\":[]}");
-        answers.put(
-                "/stream", "event: heartbeat\ndata: {\"time\":\"2026-11-24T14:20:00Z\",\"epoch\":1,\"lastSeq\":0}\n\n");
-    }
-
-    private void answer(HttpExchange exchange) throws IOException {
-        String path = exchange.getRequestURI().getPath();
-        asked.add(path + "?" + exchange.getRequestURI().getQuery() + " "
-                + exchange.getRequestHeaders().getFirst("Last-Event-ID"));
-        String text = answers.get(path);
-        int status = 200;
-        if (text == null) {
-            status = 404;
-            text = "{\"problem\":\"nothing here\"}";
-        } else if (text.startsWith("!")) {
-            status = Integer.parseInt(text.substring(1, 4));
-            text = text.substring(4);
+        public void photo(PersonId person, String version, byte[] jpeg) {
+            photos.add(person);
         }
-        byte[] bytes = text.getBytes(StandardCharsets.UTF_8);
-        if (path.equals("/stream") && status == 200) {
-            holdOpen(exchange, bytes);
-            return;
-        }
-        exchange.sendResponseHeaders(status, bytes.length == 0 ? -1 : bytes.length);
-        exchange.getResponseBody().write(bytes);
-        exchange.close();
-    }
-
-    /** A stream goes on until the test is over. */
-    private void holdOpen(HttpExchange exchange, byte[] first) throws IOException {
-        exchange.sendResponseHeaders(200, 0);
-        exchange.getResponseBody().write(first);
-        exchange.getResponseBody().flush();
-        try {
-            over.await();
-        } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
-        }
-        exchange.close();
     }
 
     private void connect() {
         link = new HttpAccessLink(
                 SYSTEM,
                 "Tidewater",
-                URI.create("http://127.0.0.1:" + server.getAddress().getPort()),
+                site.address(),
                 "secret",
-                new HttpAccessLink.Surroundings(
-                        things, things, new ClockBook(), r -> {}, things, Clock.systemUTC(), s -> {}));
+                new Surroundings(log, log, clocks, r -> {}, taken, e -> true, Clock.systemUTC(), s -> {}));
+    }
+
+    private void up() {
+        connect();
+        Patience.await().until(() -> link.current() && site.streams() > 0);
     }
 
     @AfterEach
@@ -214,8 +94,7 @@ class AccessLinkTest {
         if (link != null) {
             link.close();
         }
-        over.countDown();
-        server.stop(0);
+        site.close();
     }
 
     private void saysProblem(String words) {
@@ -225,117 +104,423 @@ class AccessLinkTest {
                         link.status().problem().filter(p -> p.contains(words)).isPresent());
     }
 
-    private static String event(long seq, String kind) {
-        return "{\"epoch\":1,\"seq\":" + seq + ",\"time\":\"2026-11-24T14:20:00Z\",\"kind\":\"" + kind
-                + "\",\"door\":\"vault\"}";
+    private void notices(String words) {
+        Patience.await().until(() -> link.status().notices().stream().anyMatch(n -> n.contains(words)));
     }
+
+    private List<Event> stored() {
+        return log.events.stream().filter(e -> e.key().system().equals(SYSTEM)).toList();
+    }
+
+    private List<Event> stored(EventKind kind) {
+        return log.events.stream().filter(e -> e.kind().equals(kind)).toList();
+    }
+
+    private void settles(long number) {
+        Patience.await().until(() -> log.coverage(SYSTEM, 1).settled() >= number);
+        assertThat(log.coverage(SYSTEM, 1).settled()).isEqualTo(number);
+    }
+
+    private static String hello(String changed, String into) {
+        return ("{\"protocol\":1,\"system\":\"tidewater\",\"name\":\"S\",\"make\":\"M\",\"epoch\":1,\"lastSeq\":0,"
+                        + "\"inventory\":\"1\"}")
+                .replace(changed, into);
+    }
+
+    // ---- who answers
 
     @Test
     void a_system_of_another_version_or_another_name_is_not_taken_for_ours() {
-        answers.put("/hello", String.format(HELLO, 0).replace("\"protocol\":1", "\"protocol\":9"));
+        site.answers("hello", hello("\"protocol\":1", "\"protocol\":9"));
         saysProblem("version 9");
         link.close();
-        answers.put("/hello", String.format(HELLO, 0).replace("tidewater", "somebody"));
+        site.answers("hello", hello("tidewater", "somebody"));
         saysProblem("answers \"somebody\"");
     }
 
     @Test
-    void answers_that_cannot_be_understood_are_said_in_words() {
-        answers.put("/hello", "<html>");
-        saysProblem("cannot be understood");
-        link.close();
-        answers.put("/hello", "!503{\"problem\":\"being serviced\"}");
+    void answers_that_cannot_be_understood_are_said_in_our_own_words() {
+        for (String nonsense : List.of("<html>", "[]", "{\"protocol\":\"x\"}", "", "null", "{\"protocol\":1")) {
+            site.answers("hello", nonsense);
+            saysProblem("cannot be understood");
+            assertThat(link.status().problem().orElseThrow())
+                    .doesNotContainPattern("(?i)jackson|exception|java|token|deserializ|org\\.");
+            link.close();
+        }
+        site.answers("hello", 503, "{\"problem\":\"being serviced\"}");
         saysProblem("being serviced");
         link.close();
-        answers.put("/hello", "!500oops");
+        site.answers("hello", 500, "oops");
         saysProblem("status 500");
         link.close();
-        answers.put("/hello", String.format(HELLO, 0));
-        answers.put("/inventory/places", DOOR.replace("Europe/London", "Atlantis/Centre"));
-        saysProblem("list of doors cannot be understood");
+        site.answers("hello", 401, "{}");
+        saysProblem("refused the token");
+    }
+
+    // ---- nothing is lost
+
+    @Test
+    void a_page_that_is_cut_in_the_middle_loses_nothing() {
+        site.hasEvents(1, 60, "door.opened");
+        site.cutPageAfter = 2_222;
+        up();
+        settles(60);
+        assertThat(stored()).hasSize(60);
+        assertThat(log.unread).isEmpty();
     }
 
     @Test
-    void what_a_door_can_do_that_nobody_knows_is_passed_over() {
-        connect();
-        Patience.await().until(() -> !things.doors.isEmpty());
-        Door door = things.doors.get(0);
-        assertThat(door.id().value()).isEqualTo("tidewater/vault");
-        assertThat(door.capabilities()).containsExactlyInAnyOrder(DoorCapability.CONTACT, DoorCapability.LET_THROUGH);
-        assertThat(door.level()).isEmpty();
+    void pages_shorter_than_asked_for_are_read_on() {
+        site.hasEvents(1, 50, "door.opened");
+        site.mostOnAPage = 7;
+        up();
+        settles(50);
     }
 
     @Test
-    void people_come_page_by_page() {
-        answers.put(
-                "/inventory/people",
-                "{\"people\":[{\"id\":\"p1\",\"name\":\"Tove Ingleholm\",\"stopped\":false,\"credentials\":[{\"number\":\"20266\",\"kind\":\"card\",\"status\":\"active\"}]}],\"more\":true}");
-        connect();
-        Patience.await().until(() -> asked.stream().anyMatch(a -> a.contains("after=p1")));
-        answers.put("/inventory/people", "{\"people\":[],\"more\":false}");
-        Patience.await().until(() -> !things.people.isEmpty());
-        assertThat(things.people.get(0).name()).isEqualTo("Tove Ingleholm");
-        assertThat(things.credentials.get(0).number()).isEqualTo("20266");
+    void a_number_it_says_it_has_and_does_not_deliver_keeps_nothing_back() {
+        site.hasEvents(1, 5, "door.opened");
+        for (long claim : new long[] {9, Long.MAX_VALUE}) {
+            site.claims = claim;
+            up();
+            settles(site.last());
+            notices("delivers none after " + site.last());
+            site.hasEvents(site.last() + 1, site.last() + 2, "door.closed");
+            settles(site.last());
+            link.close();
+        }
+        assertThat(stored(Kinds.GAP)).isEmpty();
     }
 
     @Test
-    void a_backlog_with_a_line_that_makes_no_sense_is_read_to_its_end() {
-        answers.put("/hello", String.format(HELLO, 3));
-        answers.put("/events", event(1, "door.opened") + "\n{\"epoch\":1,\"seq\":\n" + event(3, "door.closed") + "\n");
-        connect();
-        Patience.await()
-                .until(() -> things.unread.size() == 1
-                        && things.stored.stream().anyMatch(e -> e.key().sequence() == 3));
-        Patience.await().until(() -> asked.stream().anyMatch(a -> a.startsWith("/stream") && a.endsWith("1:3")));
+    void what_could_not_be_stored_is_asked_for_again_and_nothing_overtakes_it() {
+        site.hasEvents(1, 3, "door.opened");
+        up();
+        settles(3);
+        log.failures = 1;
+        site.hasEvents(4, 4, "door.closed");
+        site.hasEvents(5, 6, "door.opened");
+        settles(6);
+        assertThat(stored()).extracting(e -> e.key().sequence()).containsExactly(1L, 2L, 3L, 4L, 5L, 6L);
     }
 
     @Test
-    void a_system_that_keeps_back_its_backlog_is_not_waited_for_in_silence() {
-        answers.put("/hello", String.format(HELLO, 3));
-        answers.put("/events", "\n");
-        saysProblem("did not deliver what happened after event 0");
-    }
-
-    @Test
-    void while_the_log_takes_nothing_the_session_ends_and_is_tried_again() {
-        things.full = true;
-        answers.put("/hello", String.format(HELLO, 1));
-        answers.put("/events", event(1, "door.opened"));
+    void while_the_log_takes_nothing_that_is_said_and_tried_again() {
+        log.full = true;
+        site.hasEvents(1, 1, "door.opened");
         saysProblem("The disk is full.");
-        things.full = false;
-        Patience.await()
-                .until(() -> things.stored.stream().anyMatch(e -> e.kind().equals(Kinds.OPENED)));
+        log.full = false;
+        settles(1);
     }
 
     @Test
-    void a_lost_link_is_logged_once_and_its_return_too() {
-        answers.put("/stream", "!503{\"problem\":\"gone\"}");
-        saysProblem("gone");
-        Patience.await()
-                .until(() -> asked.stream().filter(a -> a.startsWith("/stream")).count() >= 2);
-        long lost = things.stored.stream()
-                .filter(e -> e.kind().equals(Kinds.LINK_LOST))
-                .count();
-        long back = things.stored.stream()
-                .filter(e -> e.kind().equals(Kinds.LINK_BACK))
-                .count();
-        assertThat(back).isBetween(1L, lost);
-        assertThat(lost - back).isBetween(0L, 1L);
+    void numbers_out_of_order_are_no_gap() {
+        up();
+        site.hasEvents(2, 2, "door.opened");
+        site.hasEvents(1, 1, "door.closed");
+        site.hasEvents(4, 4, "door.opened");
+        site.hasEvents(3, 3, "door.closed");
+        settles(4);
+        assertThat(stored(Kinds.GAP)).isEmpty();
     }
+
+    @Test
+    void a_hole_is_asked_for_again_before_it_is_a_gap_and_the_doors_are_asked_after_it() {
+        site.tellsStreams = false;
+        up();
+        site.hasEvents(1, 9, "door.opened");
+        site.tell("event: event\ndata: " + site.event(9, "door.opened", VAULT) + "\n\n");
+        settles(9);
+        assertThat(stored()).hasSize(9);
+        assertThat(stored(Kinds.GAP)).isEmpty();
+        long snapshots = site.askedFor("snapshot");
+        site.tell("event: event\ndata: " + site.event(15, "door.opened", VAULT) + "\n\n");
+        settles(15);
+        assertThat(stored(Kinds.GAP)).singleElement().satisfies(gap -> {
+            assertThat(gap.detail("from")).contains("10");
+            assertThat(gap.detail("to")).contains("14");
+            assertThat(gap.reason()).contains("not-delivered");
+        });
+        Patience.await().until(() -> site.askedFor("snapshot") > snapshots);
+    }
+
+    @Test
+    void history_that_was_thrown_away_is_told() {
+        site.hasEvents(1, 30, "door.opened");
+        site.forgetBefore(21);
+        up();
+        settles(30);
+        assertThat(stored(Kinds.GAP)).singleElement().satisfies(gap -> {
+            assertThat(gap.detail("from")).contains("1");
+            assertThat(gap.detail("to")).contains("20");
+            assertThat(gap.reason()).contains("not-kept");
+        });
+    }
+
+    @Test
+    void a_stray_number_hides_nothing_that_follows() {
+        up();
+        site.hasEvents(1, 2, "door.opened");
+        site.tell("event: event\ndata: " + site.event(Long.MAX_VALUE, "door.opened", VAULT) + "\n\n");
+        site.hasEvents(3, 4, "door.closed");
+        settles(4);
+        site.cutStreams();
+        Patience.await().until(() -> site.askedFor("stream 1:4") > 0);
+        site.hasEvents(5, 5, "door.opened");
+        settles(5);
+        assertThat(stored()).hasSize(6);
+    }
+
+    @Test
+    void heartbeats_that_are_ahead_of_what_came_make_it_fetch() {
+        site.tellsStreams = false;
+        up();
+        site.hasEvents(1, 40, "door.opened");
+        site.beat();
+        settles(40);
+    }
+
+    @Test
+    void a_system_that_was_restored_is_said_to_be_and_asked_from_where_it_stands() {
+        site.hasEvents(1, 10, "door.opened");
+        up();
+        settles(10);
+        site.forgetAfter(5);
+        site.cutStreams();
+        Patience.await().until(() -> !stored(Kinds.COUNTS_AGAIN).isEmpty());
+        notices("restored from a backup");
+    }
+
+    @Test
+    void a_system_that_merely_says_too_little_is_not_taken_for_restored() {
+        site.hasEvents(1, 10, "door.opened");
+        up();
+        settles(10);
+        site.claims = 5;
+        site.cutStreams();
+        notices("has them still");
+        site.hasEvents(11, 12, "door.closed");
+        settles(12);
+        assertThat(stored(Kinds.COUNTS_AGAIN)).isEmpty();
+        assertThat(stored()).hasSize(12);
+    }
+
+    @Test
+    void a_link_that_connects_and_falls_at_once_does_not_flood_the_log() {
+        site.answers("stream", exchange -> {
+            exchange.sendResponseHeaders(200, 0);
+            exchange.close();
+        });
+        connect();
+        Patience.await().until(() -> site.askedFor("stream") >= 5);
+        assertThat(stored(Kinds.LINK_LOST).size()).isLessThanOrEqualTo(3);
+        assertThat(stored(Kinds.LINK_BACK).size()).isLessThanOrEqualTo(2);
+        site.answersAsUsual("stream");
+        Patience.await()
+                .until(() -> stored(Kinds.LINK_LOST).size()
+                        == stored(Kinds.LINK_BACK).size());
+    }
+
+    @Test
+    void what_was_lost_in_an_earlier_run_is_back_in_this_one() {
+        site.answers("hello", 503, "{\"problem\":\"gone\"}");
+        saysProblem("gone");
+        Patience.await().until(() -> site.askedFor("hello") >= 3);
+        link.close();
+        connect();
+        Patience.await().until(() -> site.askedFor("hello") >= 6);
+        assertThat(stored(Kinds.LINK_LOST)).hasSize(1);
+        link.close();
+        site.answersAsUsual("hello");
+        up();
+        assertThat(stored(Kinds.LINK_BACK)).hasSize(1);
+    }
+
+    // ---- one odd thing costs itself
+
+    @Test
+    void a_line_that_makes_no_sense_costs_itself_and_is_counted_once() {
+        site.hasEvents(1, 1, "door.opened").has(2, "{\"epoch\":1,\"seq\":").hasEvents(3, 3, "door.closed");
+        site.has(4, "<nonsense>");
+        up();
+        settles(4);
+        assertThat(stored()).hasSize(2);
+        assertThat(log.unreadCount()).isEqualTo(2);
+        site.cutStreams();
+        Patience.await().until(() -> site.askedFor("stream 1:4") > 0);
+        assertThat(log.unreadCount()).isEqualTo(2);
+        assertThat(stored(Kinds.GAP)).isEmpty();
+    }
+
+    @Test
+    void inventory_that_is_broken_endless_or_silent_keeps_no_event_out() {
+        site.hasEvents(1, 3, "door.opened");
+        site.answers("inventory/places", "{\"sites\":17}");
+        site.answers("inventory/people", exchange -> {
+            // It never answers.
+        });
+        up();
+        settles(3);
+        notices("its list of doors cannot be read");
+        link.close();
+        site.answers("inventory/people", "{\"people\":[{\"id\":\"p1\",\"name\":\"Tove Ingleholm\"}],\"more\":true}");
+        up();
+        notices("does not come to an end");
+        assertThat(taken.people).extracting(Person::name).contains("Tove Ingleholm");
+    }
+
+    @Test
+    void a_record_that_cannot_be_read_costs_itself_and_defaults_stand_in_for_what_is_absent() {
+        site.answers(
+                "inventory/places",
+                "{\"sites\":[{\"id\":\"harbour\"},{\"id\":\"moon\",\"name\":\"Moon\",\"timeZone\":\"Luna/Mare\"},{\"name\":\"x\"}],"
+                        + "\"doors\":[{\"id\":\"va/ult ü?\"},{\"id\":\"b\",\"heldLimitSeconds\":\"soon\",\"capabilities\":[\"contact\",\"levitate\",null]},7,{}]}");
+        site.answers(
+                "inventory/people",
+                "{\"people\":[{\"id\":\"p1\",\"credentials\":[{\"number\":\"1\",\"kind\":\"ring\"},{\"kind\":\"card\"},"
+                        + "{\"number\":\"2\",\"status\":\"haunted\"},{\"number\":3}]},{\"name\":\"nobody\"},"
+                        + "{\"id\":\"p2\",\"until\":\"one day\",\"stopped\":\"perhaps\"}]}");
+        up();
+        Patience.await().until(() -> !taken.people.isEmpty());
+        assertThat(taken.doors).extracting(d -> d.id().value()).containsExactly("tidewater/va/ult ü?", "tidewater/b");
+        assertThat(taken.doors.get(1).heldLimit()).isEqualTo(Duration.ofSeconds(60));
+        assertThat(taken.doors.get(1).capabilities()).containsExactly(DoorCapability.CONTACT);
+        assertThat(taken.sites).extracting(Site::name).containsExactly("harbour", "Moon");
+        assertThat(taken.people).extracting(p -> p.id().value()).containsExactly("tidewater/p1", "tidewater/p2");
+        assertThat(taken.credentials).extracting(Credential::number).containsExactly("1", "3");
+        assertThat(taken.credentials.get(0).kind()).isEqualTo(Credential.Kind.of("ring"));
+        notices("cannot be read and are left out");
+        assertThat(log.unreadCount()).isEqualTo(6);
+    }
+
+    @Test
+    void a_photo_that_would_fill_the_memory_is_refused_before_it_is_decoded() {
+        site.answers(
+                "inventory/people",
+                "{\"people\":[{\"id\":\"a b/c\",\"photo\":\"1\"},{\"id\":\"p2\",\"photo\":\"1\"}]}");
+        byte[] huge = Pictures.jpegHeader(20_000, 20_000);
+        byte[] fine = Pictures.jpegHeader(300, 400);
+        site.answers("people/a%20b%2Fc/photo", exchange -> Pictures.send(exchange, fine));
+        site.answers("people/p2/photo", exchange -> Pictures.send(exchange, huge));
+        up();
+        notices("20000 by 20000 points");
+        assertThat(taken.photos).containsExactly(new PersonId("tidewater/a b/c"));
+    }
+
+    @Test
+    void messages_within_the_limit_are_neither_cut_nor_break_the_link_live_and_from_before() {
+        String filler = "ü€😀".repeat(7_000);
+        for (int i = 1; i <= 300; i++) {
+            site.has(i, site.event(i, "note.left", "\"details\":{\"text\":\"" + filler + i + "\"}"));
+        }
+        up();
+        settles(300);
+        site.has(301, site.event(301, "note.left", "\"details\":{\"text\":\"" + filler + "live\"}"));
+        settles(301);
+        assertThat(stored())
+                .hasSize(301)
+                .allSatisfy(e -> assertThat(e.detail("text").orElseThrow()).startsWith(filler));
+        String tooLong = "x".repeat(Wire.LONGEST_EVENT);
+        site.has(302, site.event(302, "note.left", "\"details\":{\"text\":\"" + tooLong + "\"}"));
+        site.hasEvents(303, 303, "door.opened");
+        settles(303);
+        assertThat(log.unreadCount()).isEqualTo(1);
+    }
+
+    @Test
+    void an_impossible_time_is_stored_with_the_time_it_was_received_and_marked() {
+        for (String time : List.of("1970-01-01T00:00:00Z", "2500-01-01T00:00:00Z", "yesterday")) {
+            site.has(
+                    site.last() + 1,
+                    "{\"epoch\":1,\"seq\":" + (site.last() + 1) + ",\"time\":\"" + time
+                            + "\",\"kind\":\"door.forced\",\"door\":\"vault\"}");
+        }
+        site.has(4, "{\"epoch\":1,\"seq\":4,\"kind\":\"door.forced\",\"door\":\"vault\"}");
+        Instant before = Instant.now().minusSeconds(1);
+        up();
+        settles(4);
+        assertThat(stored()).hasSize(4).allSatisfy(e -> {
+            assertThat(e.time()).isBetween(before, Instant.now().plusSeconds(1));
+            assertThat(e.detail(Event.UNREAL)).isPresent();
+        });
+        assertThat(log.unread).isEmpty();
+    }
+
+    @Test
+    void numbers_and_nulls_in_details_are_kept_and_nobody_gets_our_marks() {
+        site.has(
+                1,
+                site.event(
+                        1,
+                        "valve.opened",
+                        "\"side\":\"above\",\"person\":[1],\"details\":{\"a\":1.50,\"b\":null,\"c\":{\"d\":[true]},\"~time-sent\":\"x\"}"));
+        up();
+        settles(1);
+        assertThat(stored().get(0).details())
+                .containsEntry("a", "1.50")
+                .containsEntry("b", "null")
+                .containsEntry("c", "{\"d\":[true]}")
+                .containsEntry("_~time-sent", "x")
+                .containsEntry("side", "above")
+                .containsEntry("~odd", "person");
+        assertThat(stored().get(0).detail(Event.UNREAL)).isEmpty();
+    }
+
+    @Test
+    void facts_of_our_own_are_refused_from_outside() {
+        String[] own = {"operator.verdict", "command.done", "link.lost", "log.gap", "camera.lost", "alarm.raised"};
+        for (int i = 0; i < own.length; i++) {
+            site.has(i + 1L, site.event(i + 1L, own[i], "\"details\":{\"system\":\"larkspur\",\"about\":\"x\"}"));
+        }
+        up();
+        settles(own.length);
+        assertThat(stored()).isEmpty();
+        assertThat(log.unreadCount()).isEqualTo(own.length);
+    }
+
+    @Test
+    void what_fails_besides_the_events_is_said_and_not_waited_for() {
+        site.answers("time", 500, "");
+        site.answers("snapshot", "{");
+        site.answers("events", 404, "{\"problem\":\"no such thing\"}");
+        site.hasEvents(1, 3, "door.opened");
+        up();
+        settles(3);
+        notices("its clock could not be measured");
+        notices("how its doors stand cannot be read");
+        notices("what happened before cannot be read");
+        site.answersAsUsual("snapshot");
+    }
+
+    // ---- clocks
+
+    @Test
+    void a_clock_that_jumps_is_known_within_one_heartbeat() {
+        up();
+        site.ahead = Duration.ofHours(1);
+        site.beat();
+        Patience.await().until(() -> clocks.ahead(SYSTEM, Instant.now()).compareTo(Duration.ofMinutes(59)) > 0);
+        assertThat(clocks.estimate(SYSTEM, Instant.now()).orElseThrow().uncertainty())
+                .isLessThan(Duration.ofSeconds(5));
+    }
+
+    // ---- commands
 
     @Test
     void a_command_gets_an_honest_answer() {
-        connect();
+        up();
         DoorId vault = new DoorId("tidewater/vault");
-        Patience.await().until(() -> link.status().state() == LinkStatus.State.UP);
         Map<String, CommandAnswer.Result> expected = Map.of(
-                "{\"result\":\"done\",\"words\":\"\"}", CommandAnswer.Result.DONE,
-                "{\"result\":\"refused\",\"words\":\"jammed\"}", CommandAnswer.Result.REFUSED,
-                "{\"result\":\"not-reached\",\"words\":\"no controller\"}", CommandAnswer.Result.NOT_REACHED,
-                "{\"result\":\"perhaps\",\"words\":\"\"}", CommandAnswer.Result.NOT_KNOWN,
-                "!500{\"problem\":\"broken\"}", CommandAnswer.Result.NOT_REACHED);
+                "200{\"result\":\"done\",\"words\":\"\"}", CommandAnswer.Result.DONE,
+                "200{\"result\":\"refused\",\"words\":\"jammed\"}", CommandAnswer.Result.REFUSED,
+                "200{\"result\":\"not-reached\",\"words\":\"no controller\"}", CommandAnswer.Result.NOT_REACHED,
+                "200{\"result\":\"perhaps\",\"words\":\"\"}", CommandAnswer.Result.NOT_KNOWN,
+                "200<html>", CommandAnswer.Result.NOT_KNOWN,
+                "404{\"problem\":\"no such door\"}", CommandAnswer.Result.NOT_REACHED,
+                "500{\"problem\":\"broken\"}", CommandAnswer.Result.NOT_KNOWN,
+                "504{}", CommandAnswer.Result.NOT_KNOWN);
         expected.forEach((answer, result) -> {
-            answers.put("/commands", answer);
+            site.answers("commands", Integer.parseInt(answer.substring(0, 3)), answer.substring(3));
             assertThat(link.command(vault, new DoorCommand.LetThrough(), "k")
                             .join()
                             .result())
@@ -345,6 +530,22 @@ class AccessLinkTest {
         link.close();
         assertThat(link.command(vault, new DoorCommand.LockNow(), "z").join().result())
                 .isEqualTo(CommandAnswer.Result.NOT_REACHED);
-        assertThat(link.status().state()).isEqualTo(LinkStatus.State.CLOSED);
+        assertThat(link.status().state()).isEqualTo(State.CLOSED);
+    }
+
+    @Test
+    void commands_work_while_history_is_read() {
+        site.answers("events", exchange -> {
+            // A page that takes its time.
+            exchange.sendResponseHeaders(200, 0);
+        });
+        site.claims = 100;
+        connect();
+        Patience.await().until(() -> site.askedFor("events") > 0);
+        assertThat(link.current()).isFalse();
+        assertThat(link.command(new DoorId("tidewater/vault"), new DoorCommand.LetThrough(), "k")
+                        .join()
+                        .result())
+                .isEqualTo(CommandAnswer.Result.DONE);
     }
 }

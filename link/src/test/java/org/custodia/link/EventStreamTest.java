@@ -9,11 +9,11 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import org.custodia.core.event.Event;
+import org.custodia.core.footage.ClockBook;
 import org.custodia.core.site.SystemId;
 import org.custodia.wire.Wire;
-import org.custodia.wire.WireEvent;
-import org.custodia.wire.WireException;
 import org.junit.jupiter.api.Test;
 
 class EventStreamTest {
@@ -33,8 +33,8 @@ class EventStreamTest {
                 ": hello\r\n\r\nid: 1:2\r\nevent: event\r\ndata: {\"a\":1}\r\n\r\nevent: heartbeat\ndata:x\ndata: y\n\n\n\ndata: cut");
         assertThat(all)
                 .containsExactly(
-                        new EventStream.Message("event", "{\"a\":1}", false),
-                        new EventStream.Message("heartbeat", "x\ny", false));
+                        new EventStream.Message("event", "1:2", "{\"a\":1}", false),
+                        new EventStream.Message("heartbeat", "", "x\ny", false));
     }
 
     @Test
@@ -44,7 +44,7 @@ class EventStreamTest {
         assertThat(all).hasSize(2);
         assertThat(all.get(0).oversized()).isTrue();
         assertThat(all.get(0).data().length()).isLessThanOrEqualTo(Wire.LONGEST_EVENT);
-        assertThat(all.get(1)).isEqualTo(new EventStream.Message("event", "ok", false));
+        assertThat(all.get(1)).isEqualTo(new EventStream.Message("event", "", "ok", false));
     }
 
     @Test
@@ -61,32 +61,34 @@ class EventStreamTest {
     }
 
     @Test
-    void translation_keeps_what_it_does_not_know_and_refuses_what_cannot_be() {
-        EventTranslation t = new EventTranslation(new SystemId("larkspur"));
+    void translation_keeps_what_it_does_not_know_and_refuses_only_what_has_no_number_or_kind() {
+        SystemId system = new SystemId("larkspur");
         Instant time = Instant.parse("2026-11-24T14:20:00Z");
-        WireEvent strange = Wire.read(
-                "{\"epoch\":1,\"seq\":9,\"time\":\"2026-11-24T14:20:00Z\",\"kind\":\"valve.opened\",\"side\":\"above\","
-                        + "\"door\":\"nowhere\",\"person\":\"nobody\",\"code\":\"L77\"}",
-                WireEvent.class);
-        Event event = t.event(strange, "raw", time.plusSeconds(2), Duration.ofMillis(-800));
-        assertThat(event.kind().id()).isEqualTo("valve.opened");
-        assertThat(event.side()).isEmpty();
+        ClockBook clocks = new ClockBook();
+        clocks.add(new ClockBook.Reading(system, time, Duration.ofMillis(-800), Duration.ZERO));
+        EventTranslation t = new EventTranslation(system, clocks);
+        String strange = "{\"epoch\":1,\"seq\":9,\"time\":\"2026-11-24T14:20:00Z\",\"kind\":\"Valve Opened\","
+                + "\"door\":\"nowhere\",\"person\":\"nobody\",\"code\":\"L77\",\"reason\":\"" + "r".repeat(9_000)
+                + "\"}";
+        Event event =
+                t.read(strange, time.plusSeconds(2), Optional.empty()).event().orElseThrow();
+        assertThat(event.kind().id()).isEqualTo("Valve Opened");
         assertThat(event.door().orElseThrow().value()).isEqualTo("larkspur/nowhere");
+        assertThat(event.reason().orElseThrow()).hasSize(9_000);
         assertThat(event.time()).isEqualTo(time.plusMillis(800));
         for (String bad : List.of(
-                "{\"epoch\":1,\"seq\":0,\"time\":\"2026-11-24T14:20:00Z\",\"kind\":\"x\"}",
-                "{\"epoch\":-1,\"seq\":1,\"time\":\"2026-11-24T14:20:00Z\",\"kind\":\"x\"}",
-                "{\"epoch\":1,\"seq\":1,\"kind\":\"x\"}",
-                "{\"epoch\":1,\"seq\":1,\"time\":\"1830-11-24T14:20:00Z\",\"kind\":\"x\"}",
-                "{\"epoch\":1,\"seq\":1,\"time\":\"2026-11-24T14:20:00Z\"}",
-                "{\"epoch\":1,\"seq\":1,\"time\":\"2026-11-24T14:20:00Z\",\"kind\":\"No Such\"}",
-                "{\"epoch\":1,\"seq\":1,\"time\":\"2026-11-24T14:20:00Z\",\"kind\":\"x\",\"door\":\" \"}",
-                "{\"epoch\":1,\"seq\":1,\"time\":\"2026-11-24T14:20:00Z\",\"kind\":\"x\",\"reason\":\""
-                        + "r".repeat(3000) + "\"}")) {
-            WireEvent wire = Wire.read(bad, WireEvent.class);
-            org.assertj.core.api.Assertions.assertThatThrownBy(() -> t.event(wire, bad, time, Duration.ZERO))
-                    .as(bad.substring(0, Math.min(90, bad.length())))
-                    .isInstanceOf(WireException.class);
+                "{\"epoch\":1,\"seq\":0,\"kind\":\"x\"}",
+                "{\"epoch\":-1,\"seq\":1,\"kind\":\"x\"}",
+                "{\"epoch\":1,\"seq\":1.5,\"kind\":\"x\"}",
+                "{\"epoch\":4503599627370496,\"seq\":1,\"kind\":\"x\"}",
+                "{\"epoch\":1,\"seq\":1}",
+                "{\"epoch\":1,\"seq\":1,\"kind\":\"\"}",
+                "{\"epoch\":1,\"seq\":1,\"kind\":\"OPERATOR.verdict\"}",
+                "[1]",
+                "")) {
+            EventTranslation.Understood understood = t.read(bad, time, Optional.empty());
+            assertThat(understood.event()).as(bad).isEmpty();
+            assertThat(understood.unread().orElseThrow().why()).as(bad).isNotBlank();
         }
     }
 }

@@ -94,7 +94,7 @@ class RecorderLinkTest {
         if (first != null) {
             exchange.getResponseHeaders().add(RecorderMessages.FIRST_FRAME, first);
         }
-        byte[] bytes = text.getBytes(StandardCharsets.UTF_8);
+        byte[] bytes = text.equals("jpeg") ? Pictures.jpegHeader(320, 180) : text.getBytes(StandardCharsets.UTF_8);
         exchange.sendResponseHeaders(status, bytes.length == 0 ? -1 : bytes.length);
         exchange.getResponseBody().write(bytes);
         exchange.close();
@@ -106,8 +106,15 @@ class RecorderLinkTest {
                 "Quayside",
                 URI.create("http://127.0.0.1:" + server.getAddress().getPort()),
                 "secret",
-                new HttpAccessLink.Surroundings(
-                        intake, mock(EventLog.class), clocks, r -> {}, inventory, Clock.systemUTC(), s -> {}));
+                new Surroundings(
+                        intake,
+                        mock(EventLog.class),
+                        clocks,
+                        r -> {},
+                        inventory,
+                        e -> true,
+                        Clock.systemUTC(),
+                        s -> {}));
     }
 
     private void up() {
@@ -167,7 +174,7 @@ class RecorderLinkTest {
         answers.put("/cameras/vault/still", "jpeg");
         firstFrames.put("/cameras/vault/still", "2026-11-24T10:01:29.900Z");
         RecorderLink.Still still = link.still(VAULT, at, 320);
-        assertThat(new String(still.jpeg(), StandardCharsets.UTF_8)).isEqualTo("jpeg");
+        assertThat(still.jpeg()).isEqualTo(Pictures.jpegHeader(320, 180));
         assertThat(Duration.between(still.at(), at).abs()).isLessThan(Duration.ofSeconds(2));
         String question =
                 asked.stream().filter(a -> a.contains("/still?")).findFirst().orElseThrow();

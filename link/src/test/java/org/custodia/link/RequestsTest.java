@@ -17,6 +17,7 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
 import org.custodia.wire.ClockMessage;
+import org.custodia.wire.Wire;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -79,10 +80,10 @@ class RequestsTest {
     @Test
     void answers_are_read_and_refusals_keep_their_words() throws IOException {
         assertThat(requests.get("good", ClockMessage.class).time()).isEqualTo("2026-11-24T14:20:00Z");
-        assertThat(requests.text("long")).hasSize(2_000);
-        assertThatThrownBy(() -> requests.text("words")).hasMessage("being serviced");
-        assertThatThrownBy(() -> requests.text("page")).hasMessageContaining("answered with status 502");
-        assertThatThrownBy(() -> requests.text("moved")).hasMessageContaining("status 302");
+        assertThat(text("long")).hasSize(2_000);
+        assertThatThrownBy(() -> text("words")).hasMessage("being serviced");
+        assertThatThrownBy(() -> text("page")).hasMessageContaining("answered with status 502");
+        assertThatThrownBy(() -> text("moved")).hasMessageContaining("status 302");
         assertThatThrownBy(() -> requests.get("long", ClockMessage.class)).hasMessageContaining("cannot be understood");
     }
 
@@ -96,7 +97,7 @@ class RequestsTest {
     @Test
     void an_answer_that_stops_in_the_middle_is_given_up() {
         requests = requests(Duration.ofMillis(200));
-        assertThatThrownBy(() -> requests.text("half")).hasMessage("an answer stopped in the middle");
+        assertThatThrownBy(() -> text("half")).hasMessage("an answer did not come to its end in time");
     }
 
     @Test
@@ -104,7 +105,7 @@ class RequestsTest {
         CompletableFuture<String> reading = CompletableFuture.supplyAsync(
                 () -> {
                     try {
-                        return requests.text("half");
+                        return text("half");
                     } catch (IOException e) {
                         return "ended";
                     }
@@ -121,13 +122,17 @@ class RequestsTest {
         assertThat(stream.read()).isEqualTo('{');
         requests.close();
         assertThatThrownBy(stream::readAllBytes).isInstanceOf(IOException.class);
-        assertThatThrownBy(() -> requests.text("good")).hasMessage("stopped");
+        assertThatThrownBy(() -> text("good")).hasMessage("stopped");
     }
 
     @Test
     void where_nothing_answers_the_place_is_named() {
         server.stop(0);
-        Patience.await().ignoreExceptions().untilAsserted(() -> assertThatThrownBy(() -> requests.text("good"))
+        Patience.await().ignoreExceptions().untilAsserted(() -> assertThatThrownBy(() -> text("good"))
                 .hasMessageContaining("nothing answers at 127.0.0.1:"));
+    }
+
+    private String text(String path) throws IOException {
+        return new String(requests.whole(requests.open(path, null, null), Wire.LONGEST_ANSWER), StandardCharsets.UTF_8);
     }
 }

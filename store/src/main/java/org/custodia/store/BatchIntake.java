@@ -1,75 +1,207 @@
 package org.custodia.store;
 
 import java.sql.Connection;
-import java.sql.PreparedStatement;
 import java.sql.SQLException;
+import java.time.Clock;
 import java.time.Duration;
-import java.time.Instant;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.LinkedBlockingQueue;
 import java.util.concurrent.Semaphore;
+import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicReference;
+import org.custodia.core.event.Coverage;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
-import org.custodia.core.event.EventKey;
-import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLogException;
-import org.custodia.core.event.Kinds;
+import org.custodia.core.event.NumberRanges;
+import org.custodia.core.mishap.Threads;
 import org.custodia.core.site.SystemId;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Writes events in batches on one thread and publishes them after the commit. Redelivered events are ignored, a key that
- * comes again with other content is kept as a conflict, a hole in a system's numbers becomes an event.
+ * Writes on one thread, in batches, and publishes after the commit. How much may wait to be written is bounded by its size,
+ * not by its number. What cannot be stored for a reason of its own is kept unread and costs nothing else; where nothing can
+ * be stored, everybody is told and nothing of a feed overtakes what was lost of it.
  */
 public final class BatchIntake implements EventIntake, AutoCloseable {
-    /** Custodia's own name in the log. */
-    public static final SystemId OWN = new SystemId("custodia");
-
     private static final Logger LOG = LoggerFactory.getLogger(BatchIntake.class);
     private static final int BATCH = 5_000;
-    private static final int WAITING = 40_000;
-    private static final int LONGEST_RAW = 64 * 1024;
+    private static final long LOOK_AFTER_SECONDS = 3;
+    /** Kilobytes that wait to be written, as they take room in memory. */
+    private static final int WAITING = 24 * 1024;
+    /** What an event takes in memory beside its text, in bytes. */
+    private static final int EVENT_WEIGHT = 900;
+    /** Facts of Custodia's own that wait to be written. */
+    private static final int OWN_WAITING = 20_000;
 
     private final Database database;
-    private final SqlEventLog log;
+    private final IntakeTransaction transaction;
+    private final Clock clock;
     private final BlockingQueue<Job> jobs = new LinkedBlockingQueue<>();
     private final Semaphore room = new Semaphore(WAITING, true);
+    private final Semaphore ownRoom = new Semaphore(OWN_WAITING);
     private final List<Listener> listeners = new CopyOnWriteArrayList<>();
-    private final Map<SystemId, Progress> progress = new HashMap<>();
     private final AtomicReference<String> trouble = new AtomicReference<>();
     private final Thread thread;
-    private long position;
     private volatile boolean closed;
 
-    private record Job(
-            List<Event> events,
-            boolean backlog,
-            CompletableFuture<Void> done,
-            Event.Builder own,
-            CompletableFuture<Event> recorded) {
+    public BatchIntake(Database database, SqlEventLog log, Clock clock) {
+        this.database = database;
+        this.clock = clock;
+        this.transaction = new IntakeTransaction(database.writer(), log);
+        this.thread = new Thread(this::run, "event intake");
+        thread.start();
+    }
+
+    /** Something to be written; fails or succeeds with the transaction it is part of. */
+    private abstract static class Job {
+        Optional<Run> run = Optional.empty();
+
         int size() {
-            return own == null ? events.size() : 1;
+            return 1;
+        }
+
+        abstract void write(IntakeTransaction transaction) throws SQLException;
+
+        abstract void committed();
+
+        abstract void failed(EventLogException why);
+
+        /** What is to be stored one by one where it cannot be stored together; empty if it is one thing. */
+        List<Job> parts() {
+            return List.of();
+        }
+
+        /** What to do with the one thing that cannot be stored; nothing if its sender is told. */
+        Optional<Unread> unreadInstead() {
+            return Optional.empty();
         }
     }
 
-    /** How far a system's numbers and times have come. */
-    private record Progress(long epoch, long sequence, Instant time) {}
+    /** A job with an answer. */
+    private abstract static class Asked<T> extends Job {
+        final CompletableFuture<T> answer = new CompletableFuture<>();
+        T value;
 
-    public BatchIntake(Database database, SqlEventLog log) {
-        this.database = database;
-        this.log = log;
-        this.position = log.newestPosition();
-        this.thread = new Thread(this::run, "event intake");
-        thread.start();
+        @Override
+        void committed() {
+            answer.complete(value);
+        }
+
+        @Override
+        void failed(EventLogException why) {
+            answer.completeExceptionally(why);
+        }
+    }
+
+    /** One feed. */
+    private final class Run implements Feed {
+        private final SystemId system;
+        private volatile EventLogException broken;
+
+        Run(SystemId system) {
+            this.system = system;
+        }
+
+        @Override
+        public CompletableFuture<Void> accept(Batch batch) {
+            Delivery job = new Delivery(system, batch);
+            job.run = Optional.of(this);
+            if (batch.events().isEmpty() && batch.unread().isEmpty()) {
+                job.answer.complete(null);
+                return job.answer;
+            }
+            int weight = Math.min(weight(batch), WAITING);
+            if (!take(weight)) {
+                job.failed(new EventLogException("The log is closed.", null));
+                return job.answer;
+            }
+            job.answer.whenComplete((v, e) -> room.release(weight));
+            put(job);
+            return job.answer;
+        }
+    }
+
+    private static int weight(Batch batch) {
+        long bytes = 0;
+        for (Event event : batch.events()) {
+            bytes += EVENT_WEIGHT + 3L * event.raw().length();
+        }
+        for (Unread unread : batch.unread()) {
+            bytes += EVENT_WEIGHT + 2L * unread.raw().length();
+        }
+        return (int) Math.min(Integer.MAX_VALUE, 1 + bytes / 1024);
+    }
+
+    /** Waits for room; false if the intake is closed before there is any. */
+    private boolean take(int weight) {
+        boolean interrupted = false;
+        try {
+            while (!closed) {
+                try {
+                    if (room.tryAcquire(weight, 200, TimeUnit.MILLISECONDS)) {
+                        return true;
+                    }
+                } catch (InterruptedException e) {
+                    // Whoever is interrupted here is told through the answer, and by the flag.
+                    interrupted = true;
+                    return false;
+                }
+            }
+            return false;
+        } finally {
+            if (interrupted) {
+                Thread.currentThread().interrupt();
+            }
+        }
+    }
+
+    private static final class Delivery extends Asked<Void> {
+        private final SystemId system;
+        private final Batch batch;
+
+        Delivery(SystemId system, Batch batch) {
+            this.system = system;
+            this.batch = batch;
+        }
+
+        @Override
+        int size() {
+            return batch.events().size() + batch.unread().size();
+        }
+
+        @Override
+        void write(IntakeTransaction transaction) throws SQLException {
+            transaction.deliver(system, batch);
+        }
+
+        @Override
+        List<Job> parts() {
+            List<Job> parts = new ArrayList<>();
+            if (size() > 1) {
+                batch.events()
+                        .forEach(e ->
+                                parts.add(new Delivery(system, new Batch(List.of(e), List.of(), batch.backlog()))));
+                batch.unread()
+                        .forEach(u ->
+                                parts.add(new Delivery(system, new Batch(List.of(), List.of(u), batch.backlog()))));
+            }
+            return parts;
+        }
+
+        @Override
+        Optional<Unread> unreadInstead() {
+            return batch.events().stream()
+                    .findFirst()
+                    .map(e -> new Unread(
+                            system, Optional.of(e.key()), e.received(), e.raw(), "it could not be stored as an event"));
+        }
     }
 
     /** What stops events from being stored just now, in words; nothing while all is well. */
@@ -78,52 +210,94 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
     }
 
     @Override
-    public CompletableFuture<Void> accept(List<Event> events, boolean backlog) {
-        CompletableFuture<Void> done = new CompletableFuture<>();
-        if (events.isEmpty()) {
-            done.complete(null);
-            return done;
+    public Feed feed(SystemId system) {
+        return new Run(system);
+    }
+
+    @Override
+    public Coverage coverage(SystemId system, long epoch) {
+        synchronized (database.writer()) {
+            try {
+                LedgerRows ledgers = transaction.ledgers();
+                long logsEpoch = ledgers.logsEpoch(system, epoch);
+                return ledgers.of(system, logsEpoch).coverage(epoch, logsEpoch);
+            } catch (SQLException e) {
+                throw new EventLogException(StoreWords.notRead(e, database.file()), e);
+            }
         }
-        int permits = Math.min(events.size(), WAITING);
-        room.acquireUninterruptibly(permits);
-        done.whenComplete((v, e) -> room.release(permits));
-        put(new Job(List.copyOf(events), backlog, done, null, null));
-        return done;
+    }
+
+    @Override
+    public Optional<Long> newestEpoch(SystemId system) {
+        synchronized (database.writer()) {
+            try {
+                return transaction.ledgers().newestEpoch(system);
+            } catch (SQLException e) {
+                throw new EventLogException(StoreWords.notRead(e, database.file()), e);
+            }
+        }
+    }
+
+    @Override
+    public CompletableFuture<List<NumberRanges.Range>> missing(
+            SystemId system, long epoch, NumberRanges.Range numbers, String reason) {
+        return ask(new Asked<List<NumberRanges.Range>>() {
+            @Override
+            void write(IntakeTransaction t) throws SQLException {
+                value = t.missing(system, epoch, numbers, reason, clock.instant());
+            }
+        });
+    }
+
+    @Override
+    public CompletableFuture<Void> countsAgainFrom(SystemId system, long epoch, long lastSeq) {
+        return ask(new Asked<Void>() {
+            @Override
+            void write(IntakeTransaction t) throws SQLException {
+                t.countsAgain(system, epoch, lastSeq, clock.instant());
+            }
+        });
     }
 
     @Override
     public CompletableFuture<Event> record(Event.Builder event) {
-        CompletableFuture<Event> recorded = new CompletableFuture<>();
-        put(new Job(List.of(), false, new CompletableFuture<>(), event, recorded));
-        return recorded;
+        return ask(new Asked<Event>() {
+            @Override
+            void write(IntakeTransaction t) throws SQLException {
+                value = t.own(event);
+            }
+        });
+    }
+
+    @Override
+    public CompletableFuture<Void> keepUnread(Unread unread) {
+        return ask(new Asked<Void>() {
+            @Override
+            void write(IntakeTransaction t) throws SQLException {
+                t.keep(unread);
+            }
+        });
+    }
+
+    private <T> CompletableFuture<T> ask(Asked<T> job) {
+        if (!ownRoom.tryAcquire()) {
+            job.failed(new EventLogException(
+                    "The log has more to write than it can take, so this was not written. Try again in a while.",
+                    null));
+            return job.answer;
+        }
+        job.answer.whenComplete((v, e) -> ownRoom.release());
+        put(job);
+        return job.answer;
     }
 
     private void put(Job job) {
         jobs.add(job);
         if (closed) {
             jobs.removeIf(j -> {
-                fail(j, new EventLogException("The log is closed.", null));
+                j.failed(new EventLogException("The log is closed.", null));
                 return true;
             });
-        }
-    }
-
-    @Override
-    public void keepUnread(SystemId system, Instant received, String raw, String why) {
-        String kept = raw.length() > LONGEST_RAW ? raw.substring(0, LONGEST_RAW) : raw;
-        try {
-            synchronized (database.writer()) {
-                try (PreparedStatement insert = database.writer()
-                        .prepareStatement("INSERT INTO unread (system, received, raw, why) VALUES (?, ?, ?, ?)")) {
-                    insert.setString(1, system.value());
-                    insert.setLong(2, EventRows.micros(received));
-                    insert.setString(3, kept);
-                    insert.setString(4, why);
-                    insert.executeUpdate();
-                }
-            }
-        } catch (SQLException e) {
-            throw new EventLogException(sentence(e), e);
         }
     }
 
@@ -137,7 +311,11 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
         List<Job> batch = new ArrayList<>();
         while (true) {
             try {
-                Job first = jobs.take();
+                Job first = jobs.poll(LOOK_AFTER_SECONDS, TimeUnit.SECONDS);
+                if (first == null) {
+                    look();
+                    continue;
+                }
                 batch.add(first);
                 int size = first.size();
                 while (size < BATCH && jobs.peek() != null) {
@@ -151,7 +329,12 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
                 }
                 continue;
             }
-            store(batch);
+            try {
+                store(batch);
+            } catch (RuntimeException | Error e) {
+                // Nothing may end this thread while there is something to store.
+                stumbled(batch, e);
+            }
             batch.clear();
             if (closed && jobs.isEmpty()) {
                 return;
@@ -159,56 +342,172 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
         }
     }
 
-    private void store(List<Job> batch) {
-        long before = position;
-        Map<SystemId, Progress> progressBefore = new HashMap<>(progress);
-        List<Event> stored = new ArrayList<>();
-        Map<Job, Event> own = new HashMap<>();
+    /** While nothing comes: whether the log is still there, and whether what stood in the way still does. */
+    private void look() {
         try {
             synchronized (database.writer()) {
+                database.stillThere();
+                if (trouble.get() != null) {
+                    Database.tryWriting(database.file(), database.writer());
+                }
+            }
+            if (trouble.getAndSet(null) != null) {
+                LOG.warn("Events can be stored again in {}.", database.file());
+            }
+        } catch (LogGoneException e) {
+            say(e.getMessage(), e);
+        } catch (RuntimeException | Error e) {
+            LOG.debug("Still nothing can be stored", e);
+        }
+    }
+
+    private void stumbled(List<Job> batch, Throwable e) {
+        EventLogException failure = new EventLogException(StoreWords.notStored(e, database.file()), e);
+        say(failure.getMessage(), e);
+        batch.forEach(j -> fail(j, failure));
+        Threads.stumbled(e);
+    }
+
+    /** Writes what of a batch can be written: all of it together, or if one thing stands in the way, all but that. */
+    private void store(List<Job> batch) {
+        List<Job> wanted = new ArrayList<>();
+        for (Job job : batch) {
+            EventLogException broken = job.run.map(r -> r.broken).orElse(null);
+            if (broken != null) {
+                job.failed(broken);
+            } else {
+                wanted.add(job);
+            }
+        }
+        if (wanted.isEmpty()) {
+            return;
+        }
+        Optional<Throwable> problem = attempt(wanted);
+        if (problem.isEmpty()) {
+            wanted.forEach(Job::committed);
+        } else if (StoreWords.ofTheSurroundings(problem.get())) {
+            giveUp(wanted, problem.get());
+        } else {
+            wanted.forEach(this::storeAlone);
+        }
+    }
+
+    private void storeAlone(Job job) {
+        List<Job> parts = job.parts();
+        Optional<Throwable> problem = attempt(List.of(job));
+        if (problem.isEmpty()) {
+            job.committed();
+            return;
+        }
+        if (StoreWords.ofTheSurroundings(problem.get())) {
+            giveUp(List.of(job), problem.get());
+            return;
+        }
+        if (parts.isEmpty()) {
+            Optional<Unread> instead = job.unreadInstead();
+            LOG.debug("One thing could not be stored", problem.get());
+            if (instead.isPresent() && attempt(List.of(keeping(instead.get()))).isEmpty()) {
+                job.committed();
+            } else {
+                fail(job, new EventLogException(StoreWords.notStored(problem.get(), database.file()), problem.get()));
+            }
+            return;
+        }
+        for (Job part : parts) {
+            Optional<Throwable> failed = attempt(List.of(part));
+            if (failed.isPresent() && !StoreWords.ofTheSurroundings(failed.get())) {
+                LOG.debug("One event could not be stored", failed.get());
+                failed = part.unreadInstead()
+                        .map(u -> attempt(List.of(keeping(u))))
+                        .orElse(failed);
+            }
+            if (failed.isPresent()) {
+                giveUp(List.of(job), failed.get());
+                return;
+            }
+        }
+        job.committed();
+    }
+
+    private static Job keeping(Unread unread) {
+        return new Asked<Void>() {
+            @Override
+            void write(IntakeTransaction t) throws SQLException {
+                t.keep(unread);
+            }
+        };
+    }
+
+    /** Writes jobs in one transaction and publishes what is new; what stood in the way, if anything did. */
+    private Optional<Throwable> attempt(List<Job> wanted) {
+        List<Event> published;
+        try {
+            synchronized (database.writer()) {
+                database.stillThere();
                 Connection connection = database.writer();
                 connection.setAutoCommit(false);
                 try {
-                    write(connection, batch, stored, own);
+                    transaction.begin();
+                    for (Job job : wanted) {
+                        job.write(transaction);
+                    }
+                    published = transaction.finish();
                     connection.commit();
-                } catch (SQLException | RuntimeException e) {
+                } catch (SQLException | RuntimeException | Error e) {
                     undo(connection, e);
+                    transaction.forget();
                     throw e;
                 }
                 connection.setAutoCommit(true);
             }
         } catch (SQLException | RuntimeException e) {
-            position = before;
-            progress.clear();
-            progress.putAll(progressBefore);
-            String words =
-                    e instanceof SQLException sql ? sentence(sql) : "Events could not be stored: " + e.getMessage();
-            if (!words.equals(trouble.getAndSet(words))) {
-                LOG.error(words, e);
-            }
-            EventLogException failure = new EventLogException(words, e);
-            batch.forEach(j -> fail(j, failure));
+            return Optional.of(cause(e));
+        }
+        if (trouble.getAndSet(null) != null) {
+            LOG.warn("Events are being stored again in {}.", database.file());
+        }
+        publish(published);
+        return Optional.empty();
+    }
+
+    private static Throwable cause(Exception e) {
+        return e.getCause() instanceof SQLException sql ? sql : e;
+    }
+
+    private void publish(List<Event> published) {
+        if (published.isEmpty()) {
             return;
         }
-        trouble.set(null);
-        List<Event> published = List.copyOf(stored);
         for (Listener listener : listeners) {
             try {
                 listener.stored(published);
-            } catch (RuntimeException e) {
-                LOG.error("A listener of the log failed; the others go on.", e);
-            }
-        }
-        for (Job job : batch) {
-            job.done().complete(null);
-            if (job.recorded() != null) {
-                job.recorded().complete(own.get(job));
+            } catch (RuntimeException | Error e) {
+                LOG.debug("A listener of the log failed", e);
+                Threads.stumbled(e);
             }
         }
     }
 
+    private void giveUp(List<Job> batch, Throwable problem) {
+        EventLogException failure = new EventLogException(StoreWords.notStored(problem, database.file()), problem);
+        say(failure.getMessage(), problem);
+        batch.forEach(j -> fail(j, failure));
+    }
+
+    private void say(String words, Throwable problem) {
+        if (!words.equals(trouble.getAndSet(words))) {
+            LOG.error(words);
+            LOG.debug("What stood in the way", problem);
+        }
+    }
+
+    private static void fail(Job job, EventLogException failure) {
+        job.run.ifPresent(r -> r.broken = failure);
+        job.failed(failure);
+    }
+
     /** Goes back to before the batch. On some errors SQLite has done so already, which is as good. */
-    private static void undo(Connection connection, Exception cause) {
+    private static void undo(Connection connection, Throwable cause) {
         try {
             connection.rollback();
         } catch (SQLException e) {
@@ -219,165 +518,6 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
         } catch (SQLException e) {
             cause.addSuppressed(e);
         }
-    }
-
-    private static void fail(Job job, EventLogException failure) {
-        job.done().completeExceptionally(failure);
-        if (job.recorded() != null) {
-            job.recorded().completeExceptionally(failure);
-        }
-    }
-
-    private void write(Connection connection, List<Job> batch, List<Event> stored, Map<Job, Event> own)
-            throws SQLException {
-        List<Event> wanted = new ArrayList<>();
-        try (PreparedStatement insert = connection.prepareStatement(EventRows.INSERT)) {
-            for (Job job : batch) {
-                if (job.own() != null) {
-                    add(insert, withOwnKey(job.own()), wanted);
-                    own.put(job, wanted.get(wanted.size() - 1));
-                    continue;
-                }
-                for (Event event : job.events()) {
-                    Progress last = progress(event.key().system());
-                    gap(event, last).ifPresent(gap -> addUnchecked(insert, gap, wanted));
-                    boolean late = !job.backlog()
-                            && last.time() != null
-                            && event.time().isBefore(last.time());
-                    Event marked = late ? event.toBuilder().late(true).build() : event;
-                    advance(marked, last);
-                    add(insert, marked, wanted);
-                }
-            }
-            keep(connection, insert, insert.executeBatch(), wanted, stored);
-        }
-    }
-
-    private void keep(
-            Connection connection, PreparedStatement insert, int[] counts, List<Event> wanted, List<Event> stored)
-            throws SQLException {
-        List<Event> conflicts = new ArrayList<>();
-        for (int i = 0; i < counts.length; i++) {
-            if (counts[i] > 0) {
-                stored.add(wanted.get(i));
-            } else {
-                conflict(connection, wanted.get(i)).ifPresent(conflicts::add);
-            }
-        }
-        if (!conflicts.isEmpty()) {
-            for (Event conflict : conflicts) {
-                add(insert, conflict, stored);
-            }
-            insert.executeBatch();
-        }
-    }
-
-    private void add(PreparedStatement insert, Event event, List<Event> wanted) throws SQLException {
-        position++;
-        EventRows.bind(insert, event, position);
-        insert.addBatch();
-        wanted.add(
-                event.position() == position
-                        ? event
-                        : event.toBuilder().position(position).build());
-    }
-
-    private void addUnchecked(PreparedStatement insert, Event event, List<Event> wanted) {
-        try {
-            add(insert, event, wanted);
-        } catch (SQLException e) {
-            throw new EventLogException(sentence(e), e);
-        }
-    }
-
-    private Event withOwnKey(Event.Builder builder) {
-        Progress last = progress(OWN);
-        Event given = builder.build();
-        Event.Builder copy = Event.of(new EventKey(OWN, 1, last.sequence() + 1), given.kind(), given.deviceTime());
-        given.door().ifPresent(copy::door);
-        given.controller().ifPresent(copy::controller);
-        given.reader().ifPresent(copy::reader);
-        given.side().ifPresent(copy::side);
-        given.person().ifPresent(copy::person);
-        given.credential().ifPresent(copy::credential);
-        given.operator().ifPresent(copy::operator);
-        given.reason().ifPresent(copy::reason);
-        given.code().ifPresent(copy::code);
-        given.cause().ifPresent(copy::cause);
-        Event event = copy.details(given.details()).raw(given.raw()).build();
-        advance(event, last);
-        return event;
-    }
-
-    private Progress progress(SystemId system) {
-        return progress.computeIfAbsent(system, s -> log.lastOf(s)
-                .map(r ->
-                        new Progress(r.epoch(), r.sequence(), log.newestTime(s).orElse(null)))
-                .orElse(new Progress(-1, 0, null)));
-    }
-
-    private void advance(Event event, Progress last) {
-        EventKey key = event.key();
-        boolean further = key.epoch() > last.epoch() || key.epoch() == last.epoch() && key.sequence() > last.sequence();
-        Instant time = last.time() == null || event.time().isAfter(last.time()) ? event.time() : last.time();
-        progress.put(
-                key.system(),
-                new Progress(further ? key.epoch() : last.epoch(), further ? key.sequence() : last.sequence(), time));
-    }
-
-    private Optional<Event> gap(Event event, Progress last) {
-        EventKey key = event.key();
-        if (key.epoch() != last.epoch() || key.sequence() <= last.sequence() + 1) {
-            return Optional.empty();
-        }
-        return Optional.of(withOwnKey(Event.of(key, Kinds.GAP, event.received())
-                .detail("system", key.system().value())
-                .detail("epoch", Long.toString(key.epoch()))
-                .detail("from", Long.toString(last.sequence() + 1))
-                .detail("to", Long.toString(key.sequence() - 1))));
-    }
-
-    /** What to log for an event whose key was taken: nothing for the same event again. */
-    private Optional<Event> conflict(Connection connection, Event again) throws SQLException {
-        String sql = "SELECT device_time, kind, door, person, credential, reason, details FROM event"
-                + " WHERE system = ? AND epoch = ? AND sequence = ?";
-        try (PreparedStatement select = connection.prepareStatement(sql)) {
-            select.setString(1, again.key().system().value());
-            select.setLong(2, again.key().epoch());
-            select.setLong(3, again.key().sequence());
-            try (var row = select.executeQuery()) {
-                if (!row.next()) {
-                    return Optional.empty();
-                }
-                boolean same = row.getLong(1) == EventRows.micros(again.deviceTime())
-                        && again.kind().equals(new EventKind(row.getString(2)))
-                        && again.door().map(Object::toString).equals(Optional.ofNullable(row.getString(3)))
-                        && again.person().map(Object::toString).equals(Optional.ofNullable(row.getString(4)))
-                        && again.credential().equals(Optional.ofNullable(row.getString(5)))
-                        && again.reason().equals(Optional.ofNullable(row.getString(6)))
-                        && EventRows.details(again).equals(row.getString(7));
-                if (same) {
-                    return Optional.empty();
-                }
-            }
-        }
-        return Optional.of(withOwnKey(Event.of(again.key(), Kinds.CONFLICT, again.received())
-                .detail("system", again.key().system().value())
-                .detail("about", again.key().text())
-                .raw(again.raw())));
-    }
-
-    private String sentence(SQLException e) {
-        String message = String.valueOf(e.getMessage());
-        if (message.contains("SQLITE_FULL")) {
-            return "The disk that holds " + database.file()
-                    + " is full: events are not being stored. Free some space; the systems deliver again what is missing.";
-        }
-        if (message.contains("SQLITE_READONLY")) {
-            return "The log " + database.file()
-                    + " has become read-only: events are not being stored. Make it writable; the systems deliver again what is missing.";
-        }
-        return "Events could not be stored in " + database.file() + ": " + message;
     }
 
     /** Stores what was handed in so far, then ends. */

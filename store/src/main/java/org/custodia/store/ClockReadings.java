@@ -14,6 +14,7 @@ public final class ClockReadings {
     private static final Field<String> SYSTEM = DSL.field("system", String.class);
     private static final Field<Long> AT = DSL.field("at", Long.class);
     private static final Field<Long> AHEAD = DSL.field("ahead", Long.class);
+    private static final Field<Long> UNCERTAINTY = DSL.field("uncertainty", Long.class);
     private static final Field<Long> ROUND_TRIP = DSL.field("round_trip", Long.class);
 
     private final Database database;
@@ -22,13 +23,13 @@ public final class ClockReadings {
         this.database = database;
     }
 
-    /** A book with all kept measurements. */
+    /** A book with all that was kept. */
     public ClockBook load() {
         ClockBook book = new ClockBook();
         database.reader()
-                .select(SYSTEM, AT, AHEAD, ROUND_TRIP)
+                .select(SYSTEM, AT, AHEAD, UNCERTAINTY)
                 .from(READING)
-                .forEach(r -> book.add(new ClockBook.Reading(
+                .forEach(r -> book.restore(new ClockBook.Estimate(
                         new SystemId(r.value1()),
                         EventRows.instant(r.value2()),
                         Duration.ofNanos(r.value3() * 1000),
@@ -36,15 +37,21 @@ public final class ClockReadings {
         return book;
     }
 
-    public void keep(ClockBook.Reading reading) {
+    /** Keeps an estimate in place of the one of the same instant. */
+    public void keep(ClockBook.Estimate estimate) {
+        long uncertainty = estimate.uncertainty().toNanos() / 1000;
         database.write(dsl -> dsl.insertInto(READING)
-                .columns(SYSTEM, AT, AHEAD, ROUND_TRIP)
+                .columns(SYSTEM, AT, AHEAD, ROUND_TRIP, UNCERTAINTY)
                 .values(
-                        reading.system().value(),
-                        EventRows.micros(reading.at()),
-                        reading.ahead().toNanos() / 1000,
-                        reading.roundTrip().toNanos() / 1000)
-                .onConflictDoNothing()
+                        estimate.system().value(),
+                        EventRows.micros(estimate.at()),
+                        estimate.ahead().toNanos() / 1000,
+                        2 * uncertainty,
+                        uncertainty)
+                .onConflict(SYSTEM, AT)
+                .doUpdate()
+                .set(AHEAD, estimate.ahead().toNanos() / 1000)
+                .set(UNCERTAINTY, uncertainty)
                 .execute());
     }
 }

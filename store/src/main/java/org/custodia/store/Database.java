@@ -2,10 +2,14 @@ package org.custodia.store;
 
 import com.zaxxer.hikari.HikariConfig;
 import com.zaxxer.hikari.HikariDataSource;
+import java.io.IOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.attribute.BasicFileAttributes;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.util.Optional;
 import org.flywaydb.core.Flyway;
 import org.flywaydb.core.api.FlywayException;
 import org.jooq.DSLContext;
@@ -25,14 +29,21 @@ public final class Database implements AutoCloseable {
         System.setProperty("org.jooq.no-tips", "true");
     }
 
+    private static final long LOOK_EVERY = 500_000_000L;
+
     private final Path file;
     private final Connection writer;
     private final HikariDataSource readers;
+    private final Object fileKey;
+    private final LogCheck check;
+    private long lookedAt = System.nanoTime();
 
-    private Database(Path file, Connection writer, HikariDataSource readers) {
+    private Database(Path file, Connection writer, HikariDataSource readers, LogCheck check) {
         this.file = file;
         this.writer = writer;
         this.readers = readers;
+        this.fileKey = fileKey(file);
+        this.check = check;
     }
 
     /**
@@ -42,6 +53,8 @@ public final class Database implements AutoCloseable {
      */
     public static Database open(DataDirectory directory) {
         Path file = directory.path().resolve("custodia.db");
+        LogIdentity identity = new LogIdentity(directory.path(), file);
+        identity.nothingIsGone();
         SQLiteDataSource source = new SQLiteDataSource(config());
         source.setUrl("jdbc:sqlite:" + file);
         try {
@@ -50,22 +63,60 @@ public final class Database implements AutoCloseable {
                 pragma.execute("PRAGMA wal_autocheckpoint=" + CHECKPOINT_PAGES);
                 migrate(file, source);
                 tryWriting(file, writer);
+                identity.check(writer);
+                LogCheck check = new LogCheck(file, source);
+                check.quick(writer);
                 HikariConfig pool = new HikariConfig();
                 pool.setDataSource(source);
                 pool.setMaximumPoolSize(READERS);
                 pool.setMinimumIdle(1);
                 pool.setPoolName("log readers");
-                return new Database(file, writer, new HikariDataSource(pool));
-            } catch (RuntimeException e) {
+                check.begin();
+                return new Database(file, writer, new HikariDataSource(pool), check);
+            } catch (SQLException | RuntimeException e) {
                 writer.close();
                 throw e;
             }
         } catch (SQLException e) {
             throw new DataDirectoryException(
-                    "The log " + file + " could not be opened: " + e.getMessage()
+                    "The log " + file + " could not be opened: " + StoreWords.inWords(e)
                             + ". If it is damaged, restore it from a backup or move it away; Custodia does not start with an empty log in its place.",
                     e);
         }
+    }
+
+    /**
+     * Makes sure that what is written still goes into the file that bears the log's name.
+     *
+     * @throws LogGoneException if the file was moved or removed
+     */
+    void stillThere() {
+        if (System.nanoTime() - lookedAt < LOOK_EVERY && lookedAt != 0) {
+            return;
+        }
+        lookedAt = 0;
+        Object now = fileKey(file);
+        if (now == null || !now.equals(fileKey)) {
+            throw new LogGoneException(
+                    "The log " + file
+                            + " is not where it was: events are not being stored. Put the data directory back as it was; the systems deliver again what is missing.");
+        }
+        lookedAt = System.nanoTime();
+    }
+
+    /** What tells a file from another of the same name; null where there is none. */
+    private static Object fileKey(Path file) {
+        try {
+            Object key = Files.readAttributes(file, BasicFileAttributes.class).fileKey();
+            return key == null ? file : key;
+        } catch (IOException e) {
+            return null;
+        }
+    }
+
+    /** What was found wrong with the file while running, in words; nothing while all is well. */
+    public Optional<String> damage() {
+        return check.damage();
     }
 
     /**
@@ -78,7 +129,7 @@ public final class Database implements AutoCloseable {
             statement.execute("PRAGMA user_version = 1");
         } catch (SQLException e) {
             throw new DataDirectoryException(
-                    "The log " + file + " cannot be written (" + e.getMessage()
+                    "The log " + file + " cannot be written (" + StoreWords.inWords(e)
                             + "), so nothing that happens could be kept. Make it writable, or choose another directory with --data.",
                     e);
         }
@@ -124,18 +175,19 @@ public final class Database implements AutoCloseable {
             flyway.migrate();
         } catch (FlywayException e) {
             throw new DataDirectoryException(
-                    "The log " + file + " could not be made ready: " + firstLine(e)
+                    "The log " + file + " could not be made ready" + why(e)
                             + ". If the disk is full, free some space; if the file is damaged, restore it from a backup or move it away.",
                     e);
         }
     }
 
-    private static String firstLine(Throwable e) {
-        Throwable deepest = e;
-        while (deepest.getCause() != null) {
-            deepest = deepest.getCause();
+    private static String why(Throwable e) {
+        for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+            if (cause instanceof SQLException sql) {
+                return ": " + StoreWords.inWords(sql);
+            }
         }
-        return String.valueOf(deepest.getMessage()).lines().findFirst().orElse("unknown");
+        return "";
     }
 
     public Path file() {
@@ -167,13 +219,15 @@ public final class Database implements AutoCloseable {
 
     @Override
     public void close() {
+        check.close();
         readers.close();
         try {
             synchronized (writer) {
                 writer.close();
             }
         } catch (SQLException e) {
-            throw new DataDirectoryException("The log " + file + " could not be closed: " + e.getMessage(), e);
+            throw new DataDirectoryException(
+                    "The log " + file + " could not be closed: " + StoreWords.inWords(e) + ".", e);
         }
     }
 }

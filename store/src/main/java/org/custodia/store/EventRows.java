@@ -132,6 +132,7 @@ final class EventRows {
                         instant(r.get(DEVICE_TIME)))
                 .position(r.get(POSITION))
                 .received(instant(r.get(RECEIVED)), Duration.ofNanos(r.get(CLOCK_AHEAD) * 1000))
+                .time(instant(r.get(TIME)))
                 .late(r.get(LATE) != 0)
                 .door(of(r.get(DOOR), DoorId::new))
                 .controller(of(r.get(CONTROLLER), ControllerId::new))

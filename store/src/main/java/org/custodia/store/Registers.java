@@ -1,17 +1,27 @@
 package org.custodia.store;
 
+import com.fasterxml.jackson.core.JsonGenerator;
+import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.DeserializationContext;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.SerializationFeature;
+import com.fasterxml.jackson.databind.SerializerProvider;
+import com.fasterxml.jackson.databind.deser.std.StdDeserializer;
 import com.fasterxml.jackson.databind.json.JsonMapper;
+import com.fasterxml.jackson.databind.module.SimpleModule;
+import com.fasterxml.jackson.databind.ser.std.StdSerializer;
 import com.fasterxml.jackson.datatype.jdk8.Jdk8Module;
 import com.fasterxml.jackson.datatype.jsr310.JavaTimeModule;
+import java.io.IOException;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import org.custodia.core.access.Credential;
 import org.jooq.Field;
 import org.jooq.Record;
 import org.jooq.Table;
@@ -30,9 +40,33 @@ public final class Registers {
     private static final ObjectMapper JSON = JsonMapper.builder()
             .addModule(new JavaTimeModule())
             .addModule(new Jdk8Module())
+            .addModule(words())
             .disable(SerializationFeature.WRITE_DATES_AS_TIMESTAMPS)
             .enable(SerializationFeature.ORDER_MAP_ENTRIES_BY_KEYS)
             .build();
+
+    /** Open kinds are stored as words, in capitals as long as there were only three of them. */
+    private static SimpleModule words() {
+        SimpleModule module = new SimpleModule();
+        module.addSerializer(Credential.Kind.class, new StdSerializer<>(Credential.Kind.class) {
+            private static final long serialVersionUID = 1L;
+
+            @Override
+            public void serialize(Credential.Kind kind, JsonGenerator out, SerializerProvider provider)
+                    throws IOException {
+                out.writeString(kind.id().toUpperCase(Locale.ROOT));
+            }
+        });
+        module.addDeserializer(Credential.Kind.class, new StdDeserializer<>(Credential.Kind.class) {
+            private static final long serialVersionUID = 1L;
+
+            @Override
+            public Credential.Kind deserialize(JsonParser in, DeserializationContext context) throws IOException {
+                return Credential.Kind.of(in.getValueAsString(""));
+            }
+        });
+        return module;
+    }
 
     private final Database database;
 
@@ -132,9 +166,8 @@ public final class Registers {
         try {
             return JSON.readValue(payload, type);
         } catch (JsonProcessingException e) {
-            throw new IllegalStateException(
-                    "a record of " + type.getSimpleName() + " in the log's file is damaged: " + e.getOriginalMessage(),
-                    e);
+            throw new DataDirectoryException(
+                    "A record in the log's file is damaged. Restore the data directory from a backup.", e);
         }
     }
 }

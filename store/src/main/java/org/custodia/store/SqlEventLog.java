@@ -110,14 +110,13 @@ public final class SqlEventLog implements EventLog {
                 .fetchOptional(EventRows::read));
     }
 
-    @Override
-    public Optional<Resume> lastOf(SystemId system) {
-        return ask(dsl -> dsl.select(EPOCH, SEQUENCE)
+    /** The highest number stored of a system, in any epoch. */
+    long newestSequence(SystemId system) {
+        return ask(dsl -> dsl.select(DSL.max(SEQUENCE))
                 .from(EVENT)
                 .where(SYSTEM.eq(system.value()))
-                .orderBy(EPOCH.desc(), SEQUENCE.desc())
-                .limit(1)
-                .fetchOptional(r -> new Resume(r.value1(), r.value2())));
+                .fetchOptional(r -> r.value1())
+                .orElse(0L));
     }
 
     /** The newest corrected time stored of a system. */
@@ -170,12 +169,7 @@ public final class SqlEventLog implements EventLog {
         try {
             return question.apply(database.reader());
         } catch (DataAccessException e) {
-            throw new EventLogException(
-                    "The log " + database.file() + " could not be read: "
-                            + (e.getCause() == null
-                                    ? e.getMessage()
-                                    : e.getCause().getMessage()),
-                    e);
+            throw new EventLogException(StoreWords.notRead(e, database.file()), e);
         }
     }
 }

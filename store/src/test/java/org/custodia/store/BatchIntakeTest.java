@@ -12,15 +12,23 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import java.util.concurrent.CompletionException;
+import org.custodia.core.event.Coverage;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventIntake.Batch;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Gaps;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.event.NumberRanges.Range;
 import org.custodia.core.event.Priority;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
+import org.custodia.core.site.ReaderId;
+import org.custodia.core.site.Side;
+import org.custodia.core.site.SystemId;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -49,24 +57,24 @@ class BatchIntakeTest {
     @Test
     void what_is_stored_is_read_back_the_same_and_published_after_the_commit() {
         Event event = StoreFixture.event(1);
-        store.intake.accept(List.of(event), false).join();
+        store.accept(List.of(event), false).join();
         assertThat(all()).containsExactlyElementsOf(store.published);
         Event stored = all().get(0);
         assertThat(stored.position()).isEqualTo(1);
         assertThat(stored.toBuilder().position(0).build()).isEqualTo(event);
         assertThat(store.log.byKey(event.key())).contains(stored);
-        assertThat(store.log.lastOf(StoreFixture.SYSTEM)).contains(new EventLog.Resume(1, 1));
+        assertThat(store.intake.coverage(StoreFixture.SYSTEM, 1).settled()).isEqualTo(1);
     }
 
     @Test
     void redelivery_in_any_order_and_number_stores_each_event_once() {
         Random random = new Random(7);
         List<Event> events = StoreFixture.events(1, 400);
-        store.intake.accept(events, true).join();
+        store.accept(events, true).join();
         for (int i = 0; i < 5; i++) {
             List<Event> again = new ArrayList<>(events.subList(random.nextInt(200), 200 + random.nextInt(200)));
             Collections.shuffle(again, random);
-            store.intake.accept(again, false).join();
+            store.accept(again, false).join();
         }
         assertThat(all()).hasSize(400);
         assertThat(store.published).hasSize(400);
@@ -74,12 +82,12 @@ class BatchIntakeTest {
 
     @Test
     void a_key_that_comes_again_with_other_content_is_kept_as_a_conflict() {
-        store.intake.accept(StoreFixture.events(1, 3), false).join();
+        store.accept(StoreFixture.events(1, 3), false).join();
         Event other = StoreFixture.event(2).toBuilder()
                 .credential("99999")
                 .raw("{\"other\":1}")
                 .build();
-        store.intake.accept(List.of(other), false).join();
+        store.accept(List.of(other), false).join();
         List<Event> conflicts = store.log.find(EventQuery.all().kinds(Kinds.CONFLICT));
         assertThat(conflicts).hasSize(1);
         assertThat(conflicts.get(0).detail("about")).contains(other.key().text());
@@ -89,58 +97,173 @@ class BatchIntakeTest {
     }
 
     @Test
-    void a_hole_in_the_numbers_is_an_event_of_its_own_but_a_new_epoch_is_none() {
-        store.intake.accept(StoreFixture.events(5, 6), true).join();
-        store.intake.accept(List.of(StoreFixture.event(10)), false).join();
+    void a_hole_is_a_gap_only_once_it_was_asked_for_in_vain_and_the_gap_closes_when_it_is_filled() {
+        store.accept(StoreFixture.events(1, 6), true).join();
+        store.accept(List.of(StoreFixture.event(10)), false).join();
+        assertThat(store.log.find(EventQuery.all().kinds(Kinds.GAP))).isEmpty();
+        Coverage coverage = store.intake.coverage(StoreFixture.SYSTEM, 1);
+        assertThat(coverage.settled()).isEqualTo(6);
+        assertThat(coverage.holes()).containsExactly(new Range(7, 9));
+        store.intake
+                .missing(StoreFixture.SYSTEM, 1, new Range(5, 9), Gaps.NOT_DELIVERED)
+                .join();
+        store.intake
+                .missing(StoreFixture.SYSTEM, 1, new Range(7, 8), Gaps.NOT_DELIVERED)
+                .join();
         List<Event> gaps = store.log.find(EventQuery.all().kinds(Kinds.GAP));
         assertThat(gaps).hasSize(1);
         assertThat(gaps.get(0).detail("from")).contains("7");
         assertThat(gaps.get(0).detail("to")).contains("9");
-        Event again = Event.of(new EventKey(StoreFixture.SYSTEM, 2, 4), Kinds.GRANTED, StoreFixture.START)
+        assertThat(store.intake.coverage(StoreFixture.SYSTEM, 1).settled()).isEqualTo(10);
+        store.close();
+        store = new StoreFixture(path);
+        assertThat(store.intake.coverage(StoreFixture.SYSTEM, 1).settled()).isEqualTo(10);
+        store.accept(StoreFixture.events(7, 8), false).join();
+        assertThat(store.log.find(EventQuery.all().kinds(Kinds.GAP_CLOSED))).isEmpty();
+        store.accept(StoreFixture.events(9, 9), false).join();
+        List<Event> closed = store.log.find(EventQuery.all().kinds(Kinds.GAP_CLOSED));
+        assertThat(closed).hasSize(1);
+        assertThat(closed.get(0).detail("from")).contains("7");
+        assertThat(closed.get(0).detail("to")).contains("9");
+    }
+
+    @Test
+    void an_epoch_that_begins_late_has_a_hole_and_a_stray_number_hides_nothing() {
+        store.accept(List.of(event(2, 4)), true).join();
+        assertThat(store.intake.coverage(StoreFixture.SYSTEM, 2).holes()).containsExactly(new Range(1, 3));
+        store.accept(StoreFixture.events(1, 5), true).join();
+        store.accept(List.of(event(1, Long.MAX_VALUE)), false).join();
+        Coverage coverage = store.intake.coverage(StoreFixture.SYSTEM, 1);
+        assertThat(coverage.settled()).isEqualTo(5);
+        assertThat(coverage.highest()).isEqualTo(5);
+        assertThat(coverage.holes()).isEmpty();
+        assertThat(store.log.byKey(new EventKey(StoreFixture.SYSTEM, 1, Long.MAX_VALUE)))
+                .isPresent();
+    }
+
+    private static Event event(long epoch, long sequence) {
+        return StoreFixture.event(3).toBuilder()
+                .key(new EventKey(StoreFixture.SYSTEM, epoch, sequence))
                 .build();
-        store.intake.accept(List.of(again), false).join();
-        assertThat(store.log.find(EventQuery.all().kinds(Kinds.GAP))).hasSize(1);
-        assertThat(store.log.lastOf(StoreFixture.SYSTEM)).contains(new EventLog.Resume(2, 4));
+    }
+
+    @Test
+    void nothing_of_a_feed_overtakes_what_was_lost_of_it() {
+        EventIntake.Feed feed = store.intake.feed(StoreFixture.SYSTEM);
+        feed.accept(Batch.of(StoreFixture.events(1, 3), false)).join();
+        store.limitPages();
+        assertThat(feed.accept(Batch.of(StoreFixture.events(4, 3_000), false))).failsWithin(Duration.ofSeconds(60));
+        store.unlimitPages();
+        assertThat(feed.accept(Batch.of(StoreFixture.events(3_001, 3_002), false)))
+                .failsWithin(Duration.ofSeconds(60));
+        assertThat(store.intake.coverage(StoreFixture.SYSTEM, 1).settled()).isEqualTo(3);
+        assertThat(all()).hasSize(3);
+        store.accept(StoreFixture.events(4, 3_002), false).join();
+        assertThat(all()).hasSize(3_002);
+    }
+
+    @Test
+    void a_conflict_is_logged_once_however_often_it_comes_and_for_whatever_differs() {
+        store.accept(StoreFixture.events(1, 3), false).join();
+        List<Event> others = List.of(
+                StoreFixture.event(2).toBuilder().side(Side.EXIT).build(),
+                StoreFixture.event(2).toBuilder().reader(new ReaderId("r9")).build(),
+                StoreFixture.event(2).toBuilder().cause("command").build(),
+                StoreFixture.event(2).toBuilder().code("T7").build());
+        for (int i = 0; i < 3; i++) {
+            for (Event other : others) {
+                store.accept(List.of(other, StoreFixture.event(1), StoreFixture.event(3)), i == 1)
+                        .join();
+            }
+        }
+        assertThat(store.log.find(EventQuery.all().kinds(Kinds.CONFLICT))).hasSize(4);
+        assertThat(all()).extracting(Event::position).containsExactlyInAnyOrder(1L, 2L, 3L, 4L, 5L, 6L, 7L);
+    }
+
+    @Test
+    void what_a_restored_system_sends_under_old_numbers_is_new_unless_it_is_the_same() {
+        store.accept(StoreFixture.events(1, 10), false).join();
+        store.intake.countsAgainFrom(StoreFixture.SYSTEM, 1, 5).join();
+        assertThat(store.intake.coverage(StoreFixture.SYSTEM, 1).settled()).isEqualTo(5);
+        Event other = StoreFixture.event(6).toBuilder().credential("777").build();
+        store.accept(List.of(other, StoreFixture.event(7)), false).join();
+        store.accept(List.of(other, StoreFixture.event(5)), false).join();
+        assertThat(all().stream().filter(e -> e.credential().equals(Optional.of("777"))))
+                .hasSize(1);
+        assertThat(store.log.count(EventQuery.all().system(StoreFixture.SYSTEM)))
+                .isEqualTo(11);
+        assertThat(store.log.find(EventQuery.all().kinds(Kinds.CONFLICT))).isEmpty();
+        assertThat(store.log.find(EventQuery.all().kinds(Kinds.COUNTS_AGAIN))).hasSize(1);
+        store.close();
+        store = new StoreFixture(path);
+        assertThat(store.intake.coverage(StoreFixture.SYSTEM, 1).settled()).isEqualTo(7);
+        store.intake.countsAgainFrom(StoreFixture.SYSTEM, 1, 7).join();
+        assertThat(store.log.find(EventQuery.all().kinds(Kinds.COUNTS_AGAIN))).hasSize(1);
+    }
+
+    @Test
+    void nobody_else_writes_what_is_our_own() {
+        Event forged = Event.of(new EventKey(StoreFixture.SYSTEM, 1, 1), Kinds.VERDICT, StoreFixture.START)
+                .detail("verdict", "same")
+                .raw("{forged}")
+                .build();
+        store.accept(List.of(forged, StoreFixture.event(2)), false).join();
+        assertThat(store.log.find(EventQuery.all().kinds(Kinds.VERDICT))).isEmpty();
+        assertThat(store.log.unreadCount()).isEqualTo(1);
+        assertThat(store.intake.coverage(StoreFixture.SYSTEM, 1).settled()).isEqualTo(2);
+    }
+
+    @Test
+    void one_event_that_cannot_be_stored_costs_itself_alone() {
+        Event far = Event.of(new EventKey(StoreFixture.SYSTEM, 1, 2), Kinds.GRANTED, java.time.Instant.MAX)
+                .raw("{far}")
+                .build();
+        Event poison = far.toBuilder()
+                .received(StoreFixture.START, Duration.ZERO)
+                .time(java.time.Instant.MAX)
+                .build();
+        store.accept(List.of(StoreFixture.event(1), poison, StoreFixture.event(3)), false)
+                .join();
+        assertThat(all()).hasSize(2);
+        assertThat(store.log.unreadCount()).isEqualTo(1);
+        assertThat(store.intake.coverage(StoreFixture.SYSTEM, 1).settled()).isEqualTo(3);
+        assertThat(store.intake.trouble()).isEmpty();
     }
 
     @Test
     void late_events_take_their_place_in_time_and_are_marked_unless_they_are_a_backlog() {
-        store.intake
-                .accept(List.of(StoreFixture.event(1, 10), StoreFixture.event(2, 30)), false)
+        store.accept(List.of(StoreFixture.event(1, 10), StoreFixture.event(2, 30)), false)
                 .join();
-        store.intake.accept(List.of(StoreFixture.event(3, 20)), false).join();
-        store.intake.accept(List.of(StoreFixture.event(4, 15)), true).join();
+        store.accept(List.of(StoreFixture.event(3, 20)), false).join();
+        store.accept(List.of(StoreFixture.event(4, 15)), true).join();
         assertThat(all()).extracting(e -> e.key().sequence()).containsExactly(1L, 4L, 3L, 2L);
         assertThat(all()).extracting(Event::late).containsExactly(false, false, true, false);
     }
 
     @Test
     void what_was_reached_is_remembered_over_a_restart() {
-        store.intake.accept(StoreFixture.events(1, 20), true).join();
+        store.accept(StoreFixture.events(1, 20), true).join();
         Event mine = store.intake
-                .record(Event.of(new EventKey(BatchIntake.OWN, 1, 0), Kinds.NOTE, StoreFixture.START))
+                .record(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.NOTE, StoreFixture.START))
                 .join();
         assertThat(mine.key().sequence()).isEqualTo(1);
         store.close();
         store = new StoreFixture(path);
         Event next = store.intake
-                .record(Event.of(new EventKey(BatchIntake.OWN, 1, 0), Kinds.NOTE, StoreFixture.START))
+                .record(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.NOTE, StoreFixture.START))
                 .join();
         assertThat(next.key().sequence()).isEqualTo(2);
         assertThat(next.position()).isEqualTo(22);
-        store.intake.accept(List.of(StoreFixture.event(22)), false).join();
-        assertThat(store.log.find(EventQuery.all().kinds(Kinds.GAP))).hasSize(1);
+        store.accept(List.of(StoreFixture.event(22)), false).join();
+        assertThat(store.intake.coverage(StoreFixture.SYSTEM, 1).holes()).containsExactly(new Range(21, 21));
     }
 
     @Test
     void a_full_disk_is_said_and_nothing_is_half_stored_and_later_all_is_well() {
-        store.intake.accept(StoreFixture.events(1, 10), true).join();
-        store.database.write(dsl -> {
-            int pages = dsl.fetchOne("PRAGMA page_count").get(0, Integer.class);
-            dsl.execute("PRAGMA max_page_count = " + pages);
-        });
+        store.accept(StoreFixture.events(1, 10), true).join();
+        store.limitPages();
         List<Event> more = StoreFixture.events(11, 3_000);
-        assertThatThrownBy(() -> store.intake.accept(more, true).join())
+        assertThatThrownBy(() -> store.accept(more, true).join())
                 .isInstanceOf(CompletionException.class)
                 .hasCauseInstanceOf(EventLogException.class)
                 .hasMessageContaining("is full")
@@ -148,8 +271,8 @@ class BatchIntakeTest {
         assertThat(store.intake.trouble()).isPresent();
         assertThat(all()).hasSize(10);
         assertThat(store.published).hasSize(10);
-        store.database.write(dsl -> dsl.execute("PRAGMA max_page_count = 1000000"));
-        store.intake.accept(more, true).join();
+        store.unlimitPages();
+        store.accept(more, true).join();
         assertThat(store.intake.trouble()).isEmpty();
         assertThat(all()).hasSize(3_000);
     }
@@ -161,20 +284,30 @@ class BatchIntakeTest {
         });
         List<Event> seen = new ArrayList<>();
         store.intake.subscribe(seen::addAll);
-        store.intake.accept(StoreFixture.events(1, 5), false).join();
+        store.accept(StoreFixture.events(1, 5), false).join();
         assertThat(seen).hasSize(5);
     }
 
     @Test
     void messages_that_cannot_be_understood_are_kept_and_counted() {
-        store.intake.keepUnread(StoreFixture.SYSTEM, StoreFixture.START, "{\"seq\":", "cut off");
-        store.intake.keepUnread(StoreFixture.SYSTEM, StoreFixture.START, "x".repeat(200_000), "too long");
+        store.intake
+                .keepUnread(EventIntake.Unread.of(StoreFixture.SYSTEM, StoreFixture.START, "{\"seq\":", "cut off"))
+                .join();
+        store.intake
+                .keepUnread(
+                        EventIntake.Unread.of(StoreFixture.SYSTEM, StoreFixture.START, "x".repeat(200_000), "too long"))
+                .join();
+        for (int i = 0; i < 5; i++) {
+            store.intake
+                    .keepUnread(EventIntake.Unread.of(StoreFixture.SYSTEM, StoreFixture.START, "{\"seq\":", "cut off"))
+                    .join();
+        }
         assertThat(store.log.unreadCount()).isEqualTo(2);
     }
 
     @Test
     void questions_narrow_and_pages_go_on_without_losing_or_repeating() {
-        store.intake.accept(StoreFixture.events(1, 500), true).join();
+        store.accept(StoreFixture.events(1, 500), true).join();
         EventQuery refusedAtOne = EventQuery.all().kinds(Kinds.REFUSED).doors(Set.of(new DoorId("tidewater/d1")));
         assertThat(store.log.find(refusedAtOne)).isNotEmpty().allSatisfy(e -> {
             assertThat(e.kind()).isEqualTo(Kinds.REFUSED);
@@ -196,12 +329,14 @@ class BatchIntakeTest {
 
     @Test
     void the_day_line_counts_by_slices_with_the_worst_in_each() {
-        store.intake.accept(StoreFixture.events(1, 120), true).join();
+        store.accept(StoreFixture.events(1, 120), true).join();
         store.intake
-                .record(Event.of(new EventKey(BatchIntake.OWN, 1, 0), Kinds.FORCED, StoreFixture.START.plusSeconds(70)))
+                .record(Event.of(
+                        new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.FORCED, StoreFixture.START.plusSeconds(70)))
                 .join();
         store.intake
-                .record(Event.of(new EventKey(BatchIntake.OWN, 1, 0), Kinds.REPORT, StoreFixture.START.plusSeconds(75)))
+                .record(Event.of(
+                        new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.REPORT, StoreFixture.START.plusSeconds(75)))
                 .join();
         var slices = store.log.slices(StoreFixture.START, StoreFixture.START.plusSeconds(180), Duration.ofSeconds(60));
         assertThat(slices.values().stream().mapToInt(EventLog.Slice::events).sum())
@@ -213,7 +348,7 @@ class BatchIntakeTest {
     @Test
     void nothing_can_be_handed_in_after_the_end() {
         store.intake.close();
-        assertThat(store.intake.accept(StoreFixture.events(1, 2), false)).isCompletedExceptionally();
+        assertThat(store.accept(StoreFixture.events(1, 2), false)).isCompletedExceptionally();
         assertThat(Optional.of(store.log.count(EventQuery.all()))).contains(0L);
     }
 }

@@ -73,7 +73,7 @@ class DataDirectoryTest {
     @Test
     void a_log_that_can_only_be_read_is_said() throws SQLException {
         try (StoreFixture store = new StoreFixture(path)) {
-            store.intake.accept(StoreFixture.events(1, 3), true).join();
+            store.accept(StoreFixture.events(1, 3), true).join();
         }
         Path file = path.resolve("custodia.db");
         SQLiteConfig readOnly = new SQLiteConfig();
@@ -92,7 +92,7 @@ class DataDirectoryTest {
     @Test
     void a_log_of_a_newer_version_is_not_touched() throws IOException {
         try (StoreFixture store = new StoreFixture(path)) {
-            store.intake.accept(StoreFixture.events(1, 3), true).join();
+            store.accept(StoreFixture.events(1, 3), true).join();
             store.database.write(
                     dsl -> dsl.execute(
                             "INSERT INTO flyway_schema_history (installed_rank, version, description, type, script, checksum,"

@@ -24,10 +24,7 @@ class KilledDuringIntakeTest {
 
         public static void main(String[] args) {
             StoreFixture store = new StoreFixture(Path.of(args[0]));
-            long next = store.log
-                    .lastOf(StoreFixture.SYSTEM)
-                    .map(r -> r.sequence() + 1)
-                    .orElse(1L);
+            long next = store.intake.coverage(StoreFixture.SYSTEM, 1).settled() + 1;
             store.intake.subscribe(events -> {
                 System.out.println(events.get(events.size() - 1).key().sequence());
                 System.out.flush();
@@ -35,7 +32,7 @@ class KilledDuringIntakeTest {
             Random random = new Random();
             while (true) {
                 long to = next + random.nextInt(60);
-                store.intake.accept(StoreFixture.events(next, to), false);
+                store.accept(StoreFixture.events(next, to), false);
                 next = to + 1;
             }
         }
@@ -70,7 +67,7 @@ class KilledDuringIntakeTest {
             process.waitFor();
             assertThat(published).isGreaterThanOrEqualTo(target);
             try (StoreFixture store = new StoreFixture(path)) {
-                long last = store.log.lastOf(StoreFixture.SYSTEM).orElseThrow().sequence();
+                long last = store.intake.coverage(StoreFixture.SYSTEM, 1).settled();
                 assertThat(last).isGreaterThanOrEqualTo(published);
                 List<Event> stored = store.log.find(EventQuery.all().system(StoreFixture.SYSTEM));
                 assertThat(stored).extracting(e -> e.key().sequence()).doesNotHaveDuplicates();

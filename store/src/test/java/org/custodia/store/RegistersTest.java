@@ -172,8 +172,11 @@ class RegistersTest {
             assertThat(sites.get().pairing(door.id(), Side.EXIT)).contains(pairing);
             assertThat(sites.get().zoneOf(door.id())).isEqualTo(ZoneId.of("Europe/London"));
             ClockReadings readings = new ClockReadings(store.database);
-            readings.keep(ClockBook.measure(SYSTEM, now, now.plusMillis(1_800), now));
-            assertThat(readings.load().ahead(SYSTEM, now)).isEqualTo(Duration.ofMillis(1_800));
+            Duration sure = Duration.ofMillis(4);
+            readings.keep(new ClockBook.Estimate(SYSTEM, now, Duration.ofMillis(1_700), sure));
+            readings.keep(new ClockBook.Estimate(SYSTEM, now, Duration.ofMillis(1_800), sure));
+            assertThat(readings.load().estimate(SYSTEM, now))
+                    .contains(new ClockBook.Estimate(SYSTEM, now, Duration.ofMillis(1_800), sure));
         }
     }
 }

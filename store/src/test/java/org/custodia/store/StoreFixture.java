@@ -1,12 +1,15 @@
 package org.custodia.store;
 
 import java.nio.file.Path;
+import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CopyOnWriteArrayList;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.site.DoorId;
@@ -28,8 +31,26 @@ final class StoreFixture implements AutoCloseable {
         directory = DataDirectory.claim(path);
         database = Database.open(directory);
         log = new SqlEventLog(database);
-        intake = new BatchIntake(database, log);
+        intake = new BatchIntake(database, log, Clock.systemUTC());
         intake.subscribe(published::addAll);
+    }
+
+    /** From now on the disk is full. */
+    void limitPages() {
+        database.write(dsl -> {
+            int pages = dsl.fetchOne("PRAGMA page_count").get(0, Integer.class);
+            dsl.execute("PRAGMA max_page_count = " + pages);
+        });
+    }
+
+    /** There is room again. */
+    void unlimitPages() {
+        database.write(dsl -> dsl.execute("PRAGMA max_page_count = 1000000"));
+    }
+
+    /** Stores events in one batch of a feed of their own. */
+    CompletableFuture<Void> accept(List<Event> events, boolean backlog) {
+        return intake.feed(SYSTEM).accept(EventIntake.Batch.of(events, backlog));
     }
 
     static Event event(long sequence) {

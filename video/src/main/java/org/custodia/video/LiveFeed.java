@@ -13,6 +13,7 @@ import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
 import org.custodia.core.link.RecorderLink;
+import org.custodia.core.mishap.Threads;
 import org.custodia.core.site.CameraId;
 
 /**
@@ -26,6 +27,11 @@ final class LiveFeed implements AutoCloseable {
     static final Duration STALE = Duration.ofSeconds(2);
     /** Without a frame for so long a stream is given up and asked for again: what hangs rarely comes back. */
     static final Duration GIVE_UP = Duration.ofSeconds(8);
+
+    /** A recorder whose clock is off by more is not believed to show what is now, though that is corrected for. */
+    static final Duration CLOCK_LIMIT = Duration.ofSeconds(5);
+    /** A frame that is of so long ago, or so far ahead, is not of now, or its recorder's clock was set. */
+    static final Duration NOT_NOW = Duration.ofSeconds(10);
 
     private static final Duration RETRY_FIRST = Duration.ofMillis(700);
     private static final Duration RETRY_MOST = Duration.ofSeconds(8);
@@ -66,8 +72,7 @@ final class LiveFeed implements AutoCloseable {
         this.camera = camera;
         this.recorder = recorder;
         this.clock = clock;
-        this.thread = new Thread(this::run, "live " + camera);
-        thread.setDaemon(true);
+        this.thread = Threads.daemon("live " + camera, this::run);
     }
 
     /** Takes in somebody who looks, and tells how it stands; the first one begins the fetching. */
@@ -81,7 +86,7 @@ final class LiveFeed implements AutoCloseable {
             }
         }
         synchronized (decoding) {
-            if (last != null && state instanceof PictureState.Live) {
+            if (last != null && running(state)) {
                 viewer.frame(last);
             }
         }
@@ -139,8 +144,11 @@ final class LiveFeed implements AutoCloseable {
                     }
                     set(new PictureState.None("the picture stopped, trying again"));
                 }
-            } catch (IOException | RuntimeException e) {
+            } catch (IOException e) {
                 set(new PictureState.None(String.valueOf(e.getMessage())));
+            } catch (RuntimeException | Error e) {
+                Threads.stumbled(e);
+                set(new PictureState.None("the picture could not be shown, trying again"));
             } finally {
                 open = null;
             }
@@ -177,7 +185,7 @@ final class LiveFeed implements AutoCloseable {
                 return false;
             }
             last = picture.get();
-            set(new PictureState.Live());
+            set(liveOrNot(frame));
             for (Viewer viewer : viewers) {
                 if (viewer.width() > 0) {
                     viewer.frame(last);
@@ -185,6 +193,20 @@ final class LiveFeed implements AutoCloseable {
             }
             return true;
         }
+    }
+
+    private PictureState liveOrNot(EncodedFrame frame) {
+        Duration ahead = recorder.clockAhead().abs();
+        if (ahead.compareTo(CLOCK_LIMIT) > 0) {
+            return new PictureState.Doubtful(rounded(ahead));
+        }
+        Duration ago = Duration.between(frame.at(), lastFrame).abs();
+        return ago.compareTo(NOT_NOW) > 0 ? new PictureState.Doubtful(rounded(ago)) : new PictureState.Live();
+    }
+
+    /** To the second, so that not each frame is news. */
+    private static Duration rounded(Duration d) {
+        return Duration.ofSeconds(d.plusMillis(500).toSeconds());
     }
 
     private void keep(EncodedFrame frame) {
@@ -198,10 +220,13 @@ final class LiveFeed implements AutoCloseable {
         tappers.forEach(t -> t.accept(frame));
     }
 
+    private static boolean running(PictureState state) {
+        return state instanceof PictureState.Live || state instanceof PictureState.Doubtful;
+    }
+
     /** Notices that frames have stopped coming; called now and then from outside. */
     void check() {
-        if (state instanceof PictureState.Live
-                && Duration.between(lastFrame, clock.instant()).compareTo(STALE) > 0) {
+        if (running(state) && Duration.between(lastFrame, clock.instant()).compareTo(STALE) > 0) {
             set(new PictureState.Stalled(last == null ? lastFrame : last.at()));
         }
         Instant since = lastFrame.isAfter(openedAt) ? lastFrame : openedAt;

@@ -1,5 +1,6 @@
 package org.custodia.video;
 
+import java.time.Duration;
 import java.time.Instant;
 
 /** What a pane can say of its picture. */
@@ -9,6 +10,13 @@ public sealed interface PictureState {
 
     /** Live. */
     record Live() implements PictureState {}
+
+    /**
+     * Frames come, and by their recorder's clock nobody can say that they are of now.
+     *
+     * @param off by how much the clock, or the picture, is off
+     */
+    record Doubtful(Duration off) implements PictureState {}
 
     /** Frames have stopped coming; the picture shown is of that instant. */
     record Stalled(Instant since) implements PictureState {}

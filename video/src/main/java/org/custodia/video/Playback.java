@@ -14,6 +14,7 @@ import java.util.concurrent.locks.ReentrantLock;
 import java.util.function.Consumer;
 import java.util.function.IntSupplier;
 import org.custodia.core.link.RecorderLink;
+import org.custodia.core.mishap.Threads;
 import org.custodia.core.site.CameraId;
 
 /**
@@ -115,8 +116,7 @@ public final class Playback implements AutoCloseable {
         this.width = width;
         this.playing = !startPaused;
         fetch(from, to);
-        this.player = new Thread(this::play, "playback " + camera);
-        player.setDaemon(true);
+        this.player = Threads.daemon("playback " + camera, this::play);
         player.start();
     }
 
@@ -136,8 +136,7 @@ public final class Playback implements AutoCloseable {
         owed = 0;
         since = System.nanoTime();
         fetchingSince = since;
-        fetcher = new Thread(() -> fetchAll(mine, start, end), "playback fetch " + camera);
-        fetcher.setDaemon(true);
+        fetcher = Threads.daemon("playback fetch " + camera, () -> fetchAll(mine, start, end));
         fetcher.start();
     }
 
@@ -170,9 +169,14 @@ public final class Playback implements AutoCloseable {
                 }
             }
             finish(mine, null);
-        } catch (IOException | RuntimeException e) {
+        } catch (IOException e) {
             if (!fromFeed(mine, start)) {
                 finish(mine, String.valueOf(e.getMessage()));
+            }
+        } catch (RuntimeException | Error e) {
+            Threads.stumbled(e);
+            if (!fromFeed(mine, start)) {
+                finish(mine, "it could not be played");
             }
         }
     }

@@ -26,7 +26,9 @@ import java.util.concurrent.TimeUnit;
 import java.util.function.Function;
 import javax.imageio.ImageIO;
 import org.custodia.core.footage.Footage;
+import org.custodia.core.footage.JpegSize;
 import org.custodia.core.link.RecorderLink;
+import org.custodia.core.mishap.Threads;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Crop;
 import org.custodia.core.site.SystemId;
@@ -61,11 +63,7 @@ public final class Stills implements AutoCloseable {
         this.recorders = recorders;
         this.feeds = feeds;
         this.clock = clock;
-        this.workers = Executors.newFixedThreadPool(3, r -> {
-            Thread t = new Thread(r, "stills");
-            t.setDaemon(true);
-            return t;
-        });
+        this.workers = Executors.newFixedThreadPool(3, Threads.factory("stills"));
         this.cache = Caffeine.newBuilder()
                 .maximumWeight(MOST_PIXELS)
                 .<Wanted, Still>weigher(
@@ -183,9 +181,12 @@ public final class Stills implements AutoCloseable {
         }
     }
 
-    /** Decodes a JPEG. */
+    /** Decodes a JPEG, if there is room for what it says it is. */
     static BufferedImage decode(byte[] jpeg) {
         try {
+            if (JpegSize.of(jpeg).filter(JpegSize::reasonable).isEmpty()) {
+                throw new IOException("what was sent is no JPEG picture, or a far too large one");
+            }
             BufferedImage image = ImageIO.read(new ByteArrayInputStream(jpeg));
             if (image == null) {
                 throw new IOException("what the recorder sent is no picture");

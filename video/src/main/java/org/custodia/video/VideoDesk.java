@@ -14,6 +14,7 @@ import java.util.function.Function;
 import java.util.function.IntSupplier;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.link.RecorderLink;
+import org.custodia.core.mishap.Threads;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.SystemId;
 
@@ -38,11 +39,7 @@ public final class VideoDesk implements AutoCloseable {
         this.linger = linger;
         this.clock = clock;
         this.stills = new Stills(recorders, this::feed, clock);
-        this.housekeeping = Executors.newSingleThreadScheduledExecutor(r -> {
-            Thread t = new Thread(r, "video housekeeping");
-            t.setDaemon(true);
-            return t;
-        });
+        this.housekeeping = Executors.newSingleThreadScheduledExecutor(Threads.factory("video housekeeping"));
         housekeeping.scheduleWithFixedDelay(this::tidy, 500, 500, TimeUnit.MILLISECONDS);
     }
 

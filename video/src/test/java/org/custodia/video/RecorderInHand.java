@@ -198,6 +198,14 @@ final class RecorderInHand implements RecorderLink {
         return new Still(still.jpeg(), ours(still.at()));
     }
 
+    /** How far its clock is said to be off. */
+    volatile Duration clockOff = Duration.ZERO;
+
+    @Override
+    public Duration clockAhead() {
+        return clockOff;
+    }
+
     @Override
     public SystemId system() {
         return RECORDER;

@@ -51,6 +51,11 @@ class VideoWithoutPicturesTest {
         Footage footage = new Footage(T.minus(Duration.ofDays(21)), Duration.ZERO, Optional.empty());
 
         @Override
+        public Duration clockAhead() {
+            return Duration.ZERO;
+        }
+
+        @Override
         public SystemId system() {
             return RECORDER;
         }

@@ -12,9 +12,9 @@ import java.util.Map;
  */
 public record LinksFile(String site, List<Link> links, List<WirePairing> pairings, List<String> watch) {
     public LinksFile {
-        links = links == null ? List.of() : List.copyOf(links);
-        pairings = pairings == null ? List.of() : List.copyOf(pairings);
-        watch = watch == null ? List.of() : List.copyOf(watch);
+        links = links == null ? List.of() : links.stream().toList();
+        pairings = pairings == null ? List.of() : pairings.stream().toList();
+        watch = watch == null ? List.of() : watch.stream().toList();
     }
 
     /**

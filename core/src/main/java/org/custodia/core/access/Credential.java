@@ -1,6 +1,7 @@
 package org.custodia.core.access;
 
 import java.time.Instant;
+import java.util.Locale;
 import java.util.Optional;
 import org.custodia.core.site.PersonId;
 
@@ -20,11 +21,20 @@ public record Credential(
         Optional<Instant> until,
         Optional<String> pin) {
 
-    /** What sort of thing it is. */
-    public enum Kind {
-        CARD,
-        PHONE,
-        FINGERPRINT
+    /**
+     * What sort of thing it is. An open identifier: systems have kinds that nobody here knows.
+     *
+     * @param id a word in small letters
+     */
+    public record Kind(String id) {
+        public static final Kind CARD = new Kind("card");
+        public static final Kind PHONE = new Kind("phone");
+        public static final Kind FINGERPRINT = new Kind("fingerprint");
+
+        /** The kind of a word, in whatever letters it is written. */
+        public static Kind of(String word) {
+            return new Kind(word.toLowerCase(Locale.ROOT));
+        }
     }
 
     /** Whether it may be used. */

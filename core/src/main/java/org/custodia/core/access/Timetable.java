@@ -1,11 +1,17 @@
 package org.custodia.core.access;
 
 import java.time.DayOfWeek;
+import java.time.Instant;
 import java.time.LocalTime;
 import java.time.ZonedDateTime;
+import java.time.zone.ZoneOffsetTransition;
+import java.time.zone.ZoneRules;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.IntStream;
+import java.util.stream.Stream;
 
 /**
  * Times of the week in a site's own clock.
@@ -41,16 +47,30 @@ public record Timetable(String id, String name, List<Span> spans) {
         return spans.stream().anyMatch(s -> s.covers(t));
     }
 
-    /** When it next turns on or off after a local time; nothing if it never does within eight days. */
+    /**
+     * When it next turns on or off after a local time; nothing if it never does within eight days. Where clocks are put on or
+     * back it may turn at that instant, and a time of day that comes twice turns it twice.
+     */
     public Optional<ZonedDateTime> nextChange(ZonedDateTime t) {
         boolean now = on(t);
-        return java.util.stream.IntStream.rangeClosed(0, 8)
-                .boxed()
-                .flatMap(day -> spans.stream().flatMap(s -> java.util.stream.Stream.of(s.from(), s.to())
-                        .map(clock -> clock.equals(LocalTime.MAX)
-                                ? t.toLocalDate().plusDays(day + 1L).atStartOfDay(t.getZone())
-                                : t.toLocalDate().plusDays(day).atTime(clock).atZone(t.getZone()))))
-                .filter(at -> at.isAfter(t) && on(at) != now)
-                .min(java.util.Comparator.naturalOrder());
+        ZoneRules rules = t.getZone().getRules();
+        Instant end = t.plusDays(9).toInstant();
+        Stream<Instant> byClock = IntStream.rangeClosed(-1, 8)
+                .mapToObj(day -> t.toLocalDate().plusDays(day))
+                .flatMap(day -> spans.stream()
+                        .flatMap(s -> Stream.of(s.from(), s.to()))
+                        .map(clock ->
+                                clock.equals(LocalTime.MAX) ? day.plusDays(1).atStartOfDay() : day.atTime(clock)))
+                .flatMap(local -> rules.getValidOffsets(local).stream().map(local::toInstant));
+        Stream<Instant> byShift = Stream.iterate(
+                        rules.nextTransition(t.toInstant()),
+                        shift -> shift != null && !shift.getInstant().isAfter(end),
+                        shift -> rules.nextTransition(shift.getInstant()))
+                .map(ZoneOffsetTransition::getInstant);
+        return Stream.concat(byClock, byShift)
+                .filter(at -> at.isAfter(t.toInstant()))
+                .map(at -> at.atZone(t.getZone()))
+                .filter(at -> on(at) != now)
+                .min(Comparator.naturalOrder());
     }
 }

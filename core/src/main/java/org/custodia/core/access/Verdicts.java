@@ -11,6 +11,7 @@ import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.event.Provenance;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.site.SiteId;
@@ -36,10 +37,11 @@ public final class Verdicts implements AutoCloseable {
     }
 
     private void take(Event event) {
-        if (event.kind().equals(Kinds.VERDICT)) {
-            event.detail("verdict")
-                    .flatMap(Verdict::of)
-                    .ifPresent(v -> event.detail("about").map(EventKey::parse).ifPresent(k -> known.put(k, v)));
+        // Only what an operator said here is a verdict, whatever a system may send.
+        if (event.kind().equals(Kinds.VERDICT) && Provenance.trusted(event)) {
+            event.detail("verdict").flatMap(Verdict::of).ifPresent(v -> event.detail("about")
+                    .flatMap(EventKey::parse)
+                    .ifPresent(k -> known.put(k, v)));
         }
     }
 
@@ -56,7 +58,7 @@ public final class Verdicts implements AutoCloseable {
      */
     public CompletableFuture<Event> give(Actor actor, Event about, Verdict verdict, SiteId site) {
         actor.require(Permission.SEE_LIVE, site);
-        Event.Builder event = Event.of(new EventKey(new SystemId("custodia"), 1, 0), Kinds.VERDICT, clock.instant())
+        Event.Builder event = Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.VERDICT, clock.instant())
                 .operator(actor.operator())
                 .detail("operator-name", actor.name())
                 .detail("about", about.key().text())

@@ -4,62 +4,48 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.function.Function;
 import java.util.function.Supplier;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
-import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLog;
-import org.custodia.core.event.EventQuery;
-import org.custodia.core.event.Kinds;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.SystemId;
 
 /**
- * The state of all doors, kept up with the log, and any past stretch of a door made on demand. Safe for use by several
- * threads.
+ * The state of all doors, kept up with the log, and any past stretch of a door made on demand. How much of the past is at
+ * hand is bounded by number; what lies further back is read from the log, and never while the intake waits. Safe for use by
+ * several threads.
  */
 public final class DoorBoard implements AutoCloseable {
-    /** How much of the past is kept at hand; older stretches are read from the log. */
+    /** How much of the past is kept at hand, unless that is too much. */
     public static final Duration AT_HAND = Duration.ofHours(12);
 
     /** How far ahead of our clock an event of this moment can seem to be. */
     public static final Duration CLOCK_ERROR = Duration.ofSeconds(2);
 
-    /** So many events of a door are kept without a thought. */
-    private static final int MANY = 400;
+    /** So many events are kept in memory over all doors. */
+    private static final int MOST = 120_000;
 
-    private static final Duration REBASE_EVERY = Duration.ofHours(1);
-    private static final Set<EventKind> OF_THE_DOOR = Set.of(
-            Kinds.OPENED,
-            Kinds.CLOSED,
-            Kinds.FORCED,
-            Kinds.HELD,
-            Kinds.MODE,
-            Kinds.REPORT,
-            Kinds.READER_OFF,
-            Kinds.READER_ON,
-            Kinds.GRANTED,
-            Kinds.RELEASED,
-            Kinds.EXIT_REQUESTED);
-    private static final Set<EventKind> OF_THE_CONTROLLER = Set.of(Kinds.CONTROLLER_LOST, Kinds.CONTROLLER_BACK);
-    private static final Set<EventKind> OF_THE_LINK = Set.of(Kinds.LINK_LOST, Kinds.LINK_BACK);
+    private static final int LEAST_OF_A_DOOR = 250;
+    private static final int MOST_OF_A_DOOR = 4_000;
 
-    private final EventLog log;
+    private final DoorHistory history;
     private final Supplier<SiteModel> sites;
     private final Clock clock;
-    private final Map<DoorId, DoorTimeline> timelines = new HashMap<>();
+    private final Map<DoorId, Slot> slots = new ConcurrentHashMap<>();
     private final List<Listener> listeners = new CopyOnWriteArrayList<>();
     private final EventIntake.Subscription subscription;
-    private Instant baseTime;
 
     /** Told which doors changed; called on the intake's thread, must return quickly. */
     @FunctionalInterface
@@ -70,12 +56,19 @@ public final class DoorBoard implements AutoCloseable {
     /** What a door looked like over a span. */
     public record Stretch(Door door, List<Opening> openings, Map<EventKey, GrantOutcome> outcomes) {}
 
+    /** What is at hand of one door; its lock is held for moments only, never while the log is read. */
+    private static final class Slot {
+        private final Object reading = new Object();
+        private DoorTimeline timeline;
+        /** What arrives while the log is being read; null while it is not. */
+        private List<Event> meanwhile;
+    }
+
     /** Starts following the log at once. */
     public DoorBoard(EventLog log, EventIntake intake, Supplier<SiteModel> sites, Clock clock) {
-        this.log = log;
+        this.history = new DoorHistory(log);
         this.sites = sites;
         this.clock = clock;
-        this.baseTime = clock.instant().minus(AT_HAND);
         this.subscription = intake.subscribe(this::stored);
     }
 
@@ -88,93 +81,107 @@ public final class DoorBoard implements AutoCloseable {
      * lie a little ahead of our own clock; it counts all the same.
      */
     public DoorState now(DoorId door) {
-        return at(door, clock.instant().plus(CLOCK_ERROR), clock.instant());
+        Instant now = clock.instant();
+        return ask(door, now, now.plus(CLOCK_ERROR), t -> t.at(now.plus(CLOCK_ERROR), now))
+                .orElse(DoorState.UNKNOWN);
     }
 
     /** The state at an instant; reads the log where that is further back than is kept at hand. */
     public DoorState at(DoorId id, Instant instant) {
-        return at(id, instant, instant);
-    }
-
-    private DoorState at(DoorId id, Instant instant, Instant lasting) {
-        synchronized (this) {
-            if (!instant.isBefore(baseTime)) {
-                return timeline(id).map(t -> t.at(instant, lasting)).orElse(DoorState.UNKNOWN);
-            }
-        }
-        return sites.get()
-                .door(id)
-                .map(d -> load(d, instant, instant.plusNanos(1000)).at(instant))
-                .orElse(DoorState.UNKNOWN);
+        return ask(id, instant, instant.plusNanos(1000), t -> t.at(instant)).orElse(DoorState.UNKNOWN);
     }
 
     /** How a door stood over a span; reads the log where that is further back than is kept at hand. */
     public Optional<Stretch> stretch(DoorId id, Instant from, Instant to) {
         Instant now = clock.instant();
-        synchronized (this) {
-            if (!from.isBefore(baseTime)) {
-                return timeline(id).map(t -> stretch(t, from, to, now));
+        return ask(
+                id,
+                from,
+                to.plus(DoorTimeline.PASSAGE_WINDOW),
+                t -> new Stretch(t.door(), t.openings(from, to), t.outcomes(from, to, now)));
+    }
+
+    /**
+     * Whether a report would change what is known of its door, so that it is worth keeping.
+     *
+     * @param report as it would be stored
+     */
+    public boolean tellsNews(Event report) {
+        Instant now = clock.instant();
+        return report.door()
+                .flatMap(id -> ask(id, now, now.plus(CLOCK_ERROR), t -> DoorFact.of(report, t.door())
+                        .map(fact -> !t.with(fact, now).says(t.at(now.plus(CLOCK_ERROR), now)))
+                        .orElse(true)))
+                .orElse(true);
+    }
+
+    private <T> Optional<T> ask(DoorId id, Instant from, Instant to, Function<DoorTimeline, T> question) {
+        Optional<Door> door = sites.get().door(id);
+        if (door.isEmpty()) {
+            return Optional.empty();
+        }
+        Slot slot = slots.computeIfAbsent(id, d -> new Slot());
+        if (!from.isBefore(clock.instant().minus(AT_HAND))) {
+            synchronized (slot.reading) {
+                boolean ready;
+                synchronized (slot) {
+                    ready = slot.timeline != null && slot.timeline.door().equals(door.get());
+                    if (!ready) {
+                        slot.timeline = null;
+                        slot.meanwhile = new ArrayList<>();
+                    }
+                }
+                if (!ready) {
+                    fill(slot, door.get());
+                }
             }
         }
-        return sites.get()
-                .door(id)
-                .map(d -> stretch(load(d, from, to.plus(DoorTimeline.PASSAGE_WINDOW)), from, to, now));
-    }
-
-    private static Stretch stretch(DoorTimeline t, Instant from, Instant to, Instant now) {
-        return new Stretch(t.door(), t.openings(from, to), t.outcomes(from, to, now));
-    }
-
-    private Optional<DoorTimeline> timeline(DoorId id) {
-        DoorTimeline known = timelines.get(id);
-        Optional<Door> door = sites.get().door(id);
-        if (door.isEmpty() || known != null && known.door().equals(door.get())) {
-            return Optional.ofNullable(known);
+        synchronized (slot) {
+            if (slot.timeline != null && slot.timeline.door().equals(door.get()) && slot.timeline.covers(from)) {
+                return Optional.of(question.apply(slot.timeline));
+            }
         }
-        DoorTimeline fresh = load(door.get(), baseTime, Instant.MAX);
-        timelines.put(id, fresh);
-        return Optional.of(fresh);
+        return Optional.of(question.apply(history.read(door.get(), from, Integer.MAX_VALUE, to)));
     }
 
-    /** A door's timeline over a span, started from the last full report before it. */
-    private DoorTimeline load(Door door, Instant from, Instant to) {
-        Optional<Event> report =
-                log
-                        .find(EventQuery.all()
-                                .until(from)
-                                .kinds(Kinds.REPORT)
-                                .doors(Set.of(door.id()))
-                                .newest(1))
-                        .stream()
-                        .findFirst();
-        DoorTimeline timeline = new DoorTimeline(door, DoorState.UNKNOWN);
-        Instant start = report.map(Event::time).orElse(Instant.EPOCH);
-        Instant end = to.isAfter(FAR) ? FAR : to;
-        EventQuery span = EventQuery.all().between(start, end);
-        timeline.addAll(log.find(span.kinds(OF_THE_DOOR).doors(Set.of(door.id()))));
-        timeline.addAll(log.find(span.kinds(OF_THE_CONTROLLER).controllers(Set.of(door.controller()))));
-        timeline.addAll(log.find(span.kinds(OF_THE_LINK)).stream()
-                .filter(e -> e.detail("system").equals(Optional.of(door.system().value())))
-                .toList());
-        return timeline;
+    private void fill(Slot slot, Door door) {
+        DoorTimeline read = null;
+        try {
+            read = history.read(door, clock.instant().minus(AT_HAND), ofADoor(), Instant.MAX)
+                    .keeping(ofADoor());
+        } finally {
+            synchronized (slot) {
+                List<Event> arrived = slot.meanwhile;
+                slot.meanwhile = null;
+                slot.timeline = read;
+                for (Event event : arrived) {
+                    take(slot, event);
+                }
+            }
+        }
     }
 
-    private static final Instant FAR = Instant.parse("9000-01-01T00:00:00Z");
+    private int ofADoor() {
+        return Math.max(LEAST_OF_A_DOOR, Math.min(MOST_OF_A_DOOR, MOST / Math.max(1, slots.size())));
+    }
 
     private void stored(List<Event> events) {
         Set<DoorId> changed = new HashSet<>();
-        synchronized (this) {
-            for (Event event : events) {
-                if (!DoorFold.concerns(event.kind())) {
-                    continue;
-                }
-                for (DoorId id : doorsOf(event)) {
-                    if (take(id, event)) {
-                        changed.add(id);
+        SiteModel model = sites.get();
+        for (Event event : events) {
+            for (DoorId id : doorsOf(event, model)) {
+                Slot slot = slots.get(id);
+                if (slot != null) {
+                    synchronized (slot) {
+                        if (slot.meanwhile != null) {
+                            slot.meanwhile.add(event);
+                            changed.add(id);
+                        } else if (take(slot, event)) {
+                            changed.add(id);
+                        }
                     }
                 }
             }
-            rebase();
         }
         if (!changed.isEmpty()) {
             listeners.forEach(l -> l.changed(changed));
@@ -182,54 +189,65 @@ public final class DoorBoard implements AutoCloseable {
     }
 
     /** Adds an event to what is at hand of a door; whether anything changed. */
-    private boolean take(DoorId id, Event event) {
-        DoorTimeline known = timelines.get(id);
-        if (known == null) {
+    private boolean take(Slot slot, Event event) {
+        if (slot.timeline == null) {
             return false;
         }
-        if (!known.reaches(event.time())) {
+        Optional<DoorFact> fact = DoorFact.of(event, slot.timeline.door());
+        if (fact.isEmpty()) {
+            return false;
+        }
+        if (!slot.timeline.reaches(fact.get())) {
             // It came so late that its place is forgotten: all is read anew when somebody asks.
-            timelines.remove(id);
+            slot.timeline = null;
             return true;
         }
-        if (!known.add(event)) {
+        if (!slot.timeline.add(fact.get())) {
             return false;
         }
-        // While a long past is read, most of what comes is older than what is to be kept.
-        List<Event> all = known.events();
-        if (all.size() >= MANY && all.get(all.size() / 2).time().isBefore(baseTime)) {
-            timelines.put(id, known.startingAt(baseTime));
+        int most = ofADoor();
+        if (slot.timeline.size() > 2 * most) {
+            slot.timeline = slot.timeline.keeping(most);
         }
         return true;
     }
 
     /** How many events of a door are kept in memory. */
-    synchronized int atHand(DoorId id) {
-        return Optional.ofNullable(timelines.get(id))
-                .map(t -> t.events().size())
-                .orElse(0);
+    int atHand(DoorId id) {
+        Slot slot = slots.get(id);
+        if (slot == null) {
+            return 0;
+        }
+        synchronized (slot) {
+            return slot.timeline == null ? 0 : slot.timeline.size();
+        }
     }
 
-    private List<DoorId> doorsOf(Event event) {
-        if (event.door().isPresent()) {
-            return List.of(event.door().get());
+    /** The doors that an event may concern. */
+    private static List<DoorId> doorsOf(Event event, SiteModel model) {
+        if (DoorFact.ofADoor().contains(event.kind())) {
+            return event.door().map(List::of).orElse(List.of());
         }
-        SiteModel model = sites.get();
-        List<DoorId> result = new ArrayList<>();
-        if (event.controller().isPresent()) {
-            model.doorsOf(event.controller().get()).forEach(d -> result.add(d.id()));
-        } else if (OF_THE_LINK.contains(event.kind())) {
-            event.detail("system").map(org.custodia.core.site.SystemId::new).ifPresent(s -> model.doorsOf(s)
-                    .forEach(d -> result.add(d.id())));
+        if (DoorFact.ofAController().contains(event.kind())) {
+            return event.controller()
+                    .map(c -> model.doorsOf(c).stream().map(Door::id).toList())
+                    .or(() -> event.door().map(List::of))
+                    .orElse(List.of());
         }
-        return result;
+        if (DoorFact.ofALink().contains(event.kind()) && event.key().system().equals(SystemId.CUSTODIA)) {
+            return event.detail("system")
+                    .flatMap(DoorBoard::system)
+                    .map(s -> model.doorsOf(s).stream().map(Door::id).toList())
+                    .orElse(List.of());
+        }
+        return List.of();
     }
 
-    private void rebase() {
-        Instant wanted = clock.instant().minus(AT_HAND);
-        if (Duration.between(baseTime, wanted).compareTo(REBASE_EVERY) > 0) {
-            timelines.replaceAll((id, t) -> t.startingAt(wanted));
-            baseTime = wanted;
+    private static Optional<SystemId> system(String id) {
+        try {
+            return Optional.of(new SystemId(id));
+        } catch (IllegalArgumentException e) {
+            return Optional.empty();
         }
     }
 

@@ -1,6 +1,7 @@
 package org.custodia.core.door;
 
 import java.time.Instant;
+import java.time.format.DateTimeParseException;
 import java.util.Optional;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorCapability;
@@ -44,6 +45,30 @@ public sealed interface DoorCommand {
             case "timetable" -> "Back to timetable";
             default -> word;
         };
+    }
+
+    /**
+     * Reads what stands in the log.
+     *
+     * @param until as an instant; what is none is left out
+     * @return nothing for a word that is no command
+     */
+    static Optional<DoorCommand> of(String word, Optional<String> until) {
+        return switch (word) {
+            case "let-through" -> Optional.of(new LetThrough());
+            case "leave-unlocked" -> Optional.of(new LeaveUnlocked(until.flatMap(DoorCommand::instant)));
+            case "lock" -> Optional.of(new LockNow());
+            case "timetable" -> Optional.of(new BackToTimetable());
+            default -> Optional.empty();
+        };
+    }
+
+    private static Optional<Instant> instant(String text) {
+        try {
+            return Optional.of(Instant.parse(text));
+        } catch (DateTimeParseException e) {
+            return Optional.empty();
+        }
     }
 
     /** Whether this door can do it. */

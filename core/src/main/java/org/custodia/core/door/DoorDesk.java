@@ -2,16 +2,23 @@ package org.custodia.core.door;
 
 import java.time.Clock;
 import java.time.Duration;
+import java.time.Instant;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import java.util.concurrent.CompletableFuture;
-import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.concurrent.Executors;
+import java.util.concurrent.RejectedExecutionException;
+import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Function;
 import java.util.function.Supplier;
+import java.util.stream.Collectors;
 import org.custodia.core.door.CommandProgress.Stage;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
@@ -20,6 +27,7 @@ import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.event.Provenance;
 import org.custodia.core.link.AccessLink;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
@@ -31,13 +39,16 @@ import org.custodia.core.site.SystemId;
 
 /**
  * Where operators act on doors. The intent is in the log before it is sent; a door out of reach is refused at once and
- * nothing is queued; an outcome nobody heard of is not known, and is never sent again by itself.
+ * nothing is queued; an outcome nobody heard of is not known, and is never sent again by itself. A command is confirmed by
+ * the door it was sent to and by nothing else, however late that comes. Safe for use by several threads.
  */
 public final class DoorDesk implements AutoCloseable {
-    /** A second press on the same door within this time is the same press. */
+    /** A second press by the same operator on the same door within this time of the first is the same press. */
     static final Duration DOUBLE_PRESS = Duration.ofMillis(700);
     /** How long the door itself has to confirm. */
     static final Duration CONFIRM_WITHIN = Duration.ofSeconds(8);
+    /** Commands whose outcome is not known that are remembered, since the door may confirm them yet. */
+    private static final int OPEN_ENDS = 500;
 
     private final EventIntake intake;
     private final EventLog log;
@@ -45,9 +56,14 @@ public final class DoorDesk implements AutoCloseable {
     private final Supplier<SiteModel> sites;
     private final Function<SystemId, Optional<AccessLink>> links;
     private final Clock clock;
+    private final ScheduledExecutorService timer;
     private final List<Listener> listeners = new CopyOnWriteArrayList<>();
-    private final Map<String, Pending> pending = new ConcurrentHashMap<>();
-    private final Map<DoorId, CommandProgress> newest = new ConcurrentHashMap<>();
+    /** Guards the three maps below. */
+    private final Object lock = new Object();
+
+    private final Map<String, Given> underWay = new HashMap<>();
+    private final Map<String, Given> openEnds = new LinkedHashMap<>();
+    private final Map<DoorId, Press> presses = new HashMap<>();
     private final EventIntake.Subscription subscription;
 
     /** Told of each stage of each command, on any thread; must return quickly. */
@@ -56,7 +72,24 @@ public final class DoorDesk implements AutoCloseable {
         void progressed(CommandProgress progress);
     }
 
-    private record Pending(Actor actor, Door door, DoorCommand command, CompletableFuture<CommandProgress> done) {}
+    /** A command that was given. */
+    private record Given(
+            String key,
+            Actor actor,
+            DoorId door,
+            SystemId system,
+            DoorCommand command,
+            CompletableFuture<CommandProgress> done) {}
+
+    /** The newest press at a door. */
+    private record Press(Actor actor, DoorCommand command, Instant at, CompletableFuture<CommandProgress> done) {
+        boolean isTheSameAs(Actor who, DoorCommand what, Instant when) {
+            return actor.operator().equals(who.operator())
+                    && actor.desk().equals(who.desk())
+                    && command.equals(what)
+                    && Duration.between(at, when).compareTo(DOUBLE_PRESS) < 0;
+        }
+    }
 
     public DoorDesk(
             EventIntake intake,
@@ -65,12 +98,31 @@ public final class DoorDesk implements AutoCloseable {
             Supplier<SiteModel> sites,
             Function<SystemId, Optional<AccessLink>> links,
             Clock clock) {
+        this(intake, log, board, sites, links, clock, Executors.newSingleThreadScheduledExecutor(r -> {
+            Thread t = new Thread(r, "door commands");
+            t.setDaemon(true);
+            return t;
+        }));
+    }
+
+    /**
+     * @param timer runs what follows from answers and what waits for an end; is shut down with this
+     */
+    DoorDesk(
+            EventIntake intake,
+            EventLog log,
+            DoorBoard board,
+            Supplier<SiteModel> sites,
+            Function<SystemId, Optional<AccessLink>> links,
+            Clock clock,
+            ScheduledExecutorService timer) {
         this.intake = intake;
         this.log = log;
         this.board = board;
         this.sites = sites;
         this.links = links;
         this.clock = clock;
+        this.timer = timer;
         this.subscription = intake.subscribe(events -> events.forEach(this::confirm));
     }
 
@@ -106,109 +158,199 @@ public final class DoorDesk implements AutoCloseable {
         Door door =
                 sites.get().door(id).orElseThrow(() -> new IllegalArgumentException("There is no door " + id + "."));
         if (!actor.may(Permission.ACT_ON_DOORS, door.site())) {
-            intake.record(event(Kinds.REFUSED_TO_OPERATOR, actor, door).detail("command", command.word()));
+            intake.record(event(Kinds.REFUSED_TO_OPERATOR, actor, id).detail("command", command.word()));
         }
         actor.require(Permission.ACT_ON_DOORS, door.site());
         if (!command.supportedBy(door)) {
             throw new IllegalArgumentException(door.name() + " cannot do that: " + command.words() + ".");
         }
-        CommandProgress last = newest.get(id);
-        if (last != null
-                && last.command().equals(command)
-                && Duration.between(last.since(), clock.instant()).compareTo(DOUBLE_PRESS) < 0) {
-            Pending same = pending.get(last.key());
-            return same != null ? same.done() : CompletableFuture.completedFuture(last);
+        Given given =
+                new Given(UUID.randomUUID().toString(), actor, id, door.system(), command, new CompletableFuture<>());
+        Instant now = clock.instant();
+        synchronized (lock) {
+            Press last = presses.get(id);
+            if (last != null && last.isTheSameAs(actor, command, now)) {
+                return last.done();
+            }
+            presses.put(id, new Press(actor, command, now, given.done()));
+            underWay.put(given.key(), given);
         }
-        String key = UUID.randomUUID().toString();
-        Pending entry = new Pending(actor, door, command, new CompletableFuture<>());
-        pending.put(key, entry);
-        tell(new CommandProgress(key, id, command, Stage.SENT, clock.instant(), command.words() + ": sent"));
+        tell(new CommandProgress(given.key(), id, command, Stage.SENT, now, command.words() + ": sent"));
+        write(intent(given, reason)).whenComplete((stored, failure) -> {
+            if (failure != null) {
+                end(
+                        given.key(),
+                        Kinds.COMMAND_FAILED,
+                        Stage.FAILED,
+                        "not sent: it could not be written to the log first");
+            } else {
+                later(() -> send(given));
+            }
+        });
+        return given.done();
+    }
 
-        Event.Builder intent = event(Kinds.COMMAND_SENT, actor, door)
-                .detail("command", command.word())
-                .cause(key);
+    private Event.Builder intent(Given given, Optional<String> reason) {
+        Event.Builder intent = event(Kinds.COMMAND_SENT, given.actor(), given.door())
+                .detail("command", given.command().word())
+                .cause(given.key());
         reason.ifPresent(intent::reason);
-        if (command instanceof DoorCommand.LeaveUnlocked leave) {
+        if (given.command() instanceof DoorCommand.LeaveUnlocked leave) {
             leave.until().ifPresent(t -> intent.detail("until", t.toString()));
         }
-        intake.record(intent).whenComplete((stored, failure) -> {
-            if (failure != null) {
-                end(key, Kinds.COMMAND_FAILED, Stage.FAILED, "not sent: it could not be written to the log first");
-            } else {
-                send(key, entry);
-            }
-        });
-        return entry.done();
+        return intent;
     }
 
-    private void send(String key, Pending entry) {
-        Door door = entry.door();
-        DoorState state = board.now(door.id());
-        Optional<AccessLink> link = links.apply(door.system());
-        if (state.outOfReachSince().isPresent() || link.isEmpty()) {
-            end(key, Kinds.COMMAND_FAILED, Stage.FAILED, "not sent: the door is out of reach; nothing was queued");
+    /** Writes to the log; whatever goes wrong is in the answer. */
+    private CompletableFuture<Event> write(Event.Builder event) {
+        try {
+            return intake.record(event);
+        } catch (RuntimeException e) {
+            return CompletableFuture.failedFuture(e);
+        }
+    }
+
+    private void later(Runnable work) {
+        try {
+            timer.execute(work);
+        } catch (RejectedExecutionException e) {
+            // Closing: what was sent and not answered is put down as not known at the next start.
+        }
+    }
+
+    private void send(Given given) {
+        Optional<AccessLink> link = links.apply(given.system());
+        // While history is read, what is known of the door is old; its system knows better.
+        boolean current = link.isPresent() && link.get().current();
+        boolean lost = current && board.now(given.door()).outOfReachSince().isPresent();
+        if (link.isEmpty() || lost) {
+            end(
+                    given.key(),
+                    Kinds.COMMAND_FAILED,
+                    Stage.FAILED,
+                    "not sent: the door is out of reach; nothing was queued");
             return;
         }
-        link.get().command(door.id(), entry.command(), key).whenComplete((answer, failure) -> {
-            if (failure != null) {
-                end(key, Kinds.COMMAND_UNKNOWN, Stage.NOT_KNOWN, "not known whether it arrived");
-                return;
-            }
-            switch (answer.result()) {
-                case DONE -> awaitDoor(key);
-                case REFUSED, NOT_REACHED -> end(key, Kinds.COMMAND_FAILED, Stage.FAILED, answer.words());
-                case NOT_KNOWN -> end(key, Kinds.COMMAND_UNKNOWN, Stage.NOT_KNOWN, answer.words());
-            }
-        });
-    }
-
-    private void awaitDoor(String key) {
-        CompletableFuture.delayedExecutor(CONFIRM_WITHIN.toMillis(), TimeUnit.MILLISECONDS)
-                .execute(() -> end(
-                        key,
-                        Kinds.COMMAND_UNKNOWN,
-                        Stage.NOT_KNOWN,
-                        "the system took it, but the door has not confirmed it"));
-    }
-
-    private void confirm(Event event) {
-        if (event.cause().isPresent()
-                && event.door().isPresent()
-                && !event.kind().id().startsWith("command.")) {
-            end(event.cause().get(), Kinds.COMMAND_DONE, Stage.CONFIRMED, "confirmed by the door");
+        CompletableFuture<CommandAnswer> answered;
+        try {
+            answered = link.get().command(given.door(), given.command(), given.key());
+        } catch (RuntimeException e) {
+            answered = CompletableFuture.failedFuture(e);
         }
+        answered.whenComplete((answer, failure) -> later(() -> answered(given.key(), answer, failure)));
+    }
+
+    private void answered(String key, CommandAnswer answer, Throwable failure) {
+        if (failure != null) {
+            end(key, Kinds.COMMAND_UNKNOWN, Stage.NOT_KNOWN, "not known whether it arrived");
+            return;
+        }
+        switch (answer.result()) {
+            case DONE ->
+                timer.schedule(
+                        () -> end(
+                                key,
+                                Kinds.COMMAND_UNKNOWN,
+                                Stage.NOT_KNOWN,
+                                "the system took it, but the door has not confirmed it"),
+                        CONFIRM_WITHIN.toMillis(),
+                        TimeUnit.MILLISECONDS);
+            case REFUSED, NOT_REACHED -> end(key, Kinds.COMMAND_FAILED, Stage.FAILED, answer.words());
+            case NOT_KNOWN -> end(key, Kinds.COMMAND_UNKNOWN, Stage.NOT_KNOWN, answer.words());
+        }
+    }
+
+    /** Takes in what may be a door's confirmation. */
+    private void confirm(Event event) {
+        if (event.cause().isEmpty()) {
+            return;
+        }
+        Given given;
+        synchronized (lock) {
+            given = underWay.getOrDefault(
+                    event.cause().get(), openEnds.get(event.cause().get()));
+        }
+        if (given != null
+                && confirms(event, given.door(), given.system(), given.command().word())) {
+            end(given.key(), Kinds.COMMAND_DONE, Stage.CONFIRMED, "confirmed by the door");
+        }
+    }
+
+    /** Whether an event is what this command makes this door do. */
+    private static boolean confirms(Event event, DoorId door, SystemId system, String command) {
+        if (!event.key().system().equals(system)
+                || event.door().filter(door::equals).isEmpty()) {
+            return false;
+        }
+        Optional<String> mode = event.detail("mode");
+        boolean moded = event.kind().equals(Kinds.MODE);
+        return switch (command) {
+            case "let-through" -> event.kind().equals(Kinds.RELEASED);
+            case "leave-unlocked" -> moded && mode.equals(Optional.of("unlocked"));
+            case "lock" -> moded && mode.equals(Optional.of("locked"));
+            case "block" -> moded && mode.equals(Optional.of("blocked"));
+            case "timetable" ->
+                moded && event.detail("by").map("timetable"::equals).orElse(true);
+            default -> false;
+        };
     }
 
     private void end(String key, EventKind kind, Stage stage, String words) {
-        Pending entry = pending.remove(key);
-        if (entry == null) {
-            return;
+        Given given;
+        synchronized (lock) {
+            given = underWay.remove(key);
+            if (stage == Stage.CONFIRMED) {
+                Given open = openEnds.remove(key);
+                given = given != null ? given : open;
+            }
+            if (given == null) {
+                return;
+            }
+            if (stage == Stage.NOT_KNOWN) {
+                openEnd(given);
+            }
         }
-        String doing = stage == Stage.CONFIRMED
-                ? ""
-                : ". Now: "
-                        + DoorWords.headline(
-                                board.now(entry.door().id()),
-                                entry.door(),
-                                clock.instant(),
-                                sites.get().zoneOf(entry.door().id()));
-        intake.record(event(kind, entry.actor(), entry.door())
-                .detail("command", entry.command().word())
-                .detail("words", words)
-                .cause(key));
+        Given ended = given;
+        later(() -> finish(ended, kind, stage, words));
+    }
+
+    private void openEnd(Given given) {
+        openEnds.put(given.key(), given);
+        if (openEnds.size() > OPEN_ENDS) {
+            openEnds.remove(openEnds.keySet().iterator().next());
+        }
+    }
+
+    private void finish(Given given, EventKind kind, Stage stage, String words) {
+        String doing = stage == Stage.CONFIRMED ? "" : ". Now: " + now(given.door());
         CommandProgress end = new CommandProgress(
-                key,
-                entry.door().id(),
-                entry.command(),
+                given.key(),
+                given.door(),
+                given.command(),
                 stage,
                 clock.instant(),
-                entry.command().words() + ": " + words + doing);
+                given.command().words() + ": " + words + doing);
+        write(event(kind, given.actor(), given.door())
+                .detail("command", given.command().word())
+                .detail("words", words)
+                .cause(given.key()));
         tell(end);
-        entry.done().complete(end);
+        given.done().complete(end);
+    }
+
+    private String now(DoorId id) {
+        try {
+            return sites.get()
+                    .door(id)
+                    .map(door -> DoorWords.headline(
+                            board.now(id), door, clock.instant(), sites.get().zoneOf(id)))
+                    .orElse("not known");
+        } catch (RuntimeException e) {
+            return "not known, since the log cannot be read";
+        }
     }
 
     private void tell(CommandProgress progress) {
-        newest.put(progress.door(), progress);
         listeners.forEach(l -> l.progressed(progress));
     }
 
@@ -217,49 +359,109 @@ public final class DoorDesk implements AutoCloseable {
         Door door =
                 sites.get().door(id).orElseThrow(() -> new IllegalArgumentException("There is no door " + id + "."));
         actor.require(Permission.ACT_ON_DOORS, door.site());
-        return intake.record(event(Kinds.NOTE, actor, door)
+        return intake.record(event(Kinds.NOTE, actor, id)
                 .detail("about", about.text())
                 .detail("who", who)
                 .reason(why.isBlank() ? null : why));
     }
 
-    /** Commands of an earlier run that never got an answer are put down as not known. */
+    /**
+     * Ends the commands of an earlier run. Those that their door has confirmed meanwhile are confirmed; the others are put
+     * down as not known, until it does.
+     */
     public void closeUnanswered(Actor actor) {
-        var recent = log.find(EventQuery.all()
-                .kinds(Kinds.COMMAND_SENT, Kinds.COMMAND_DONE, Kinds.COMMAND_FAILED, Kinds.COMMAND_UNKNOWN)
-                .newest(500));
-        var answered = recent.stream()
+        List<Event> recent = log
+                .find(EventQuery.all()
+                        .kinds(Kinds.COMMAND_SENT, Kinds.COMMAND_DONE, Kinds.COMMAND_FAILED, Kinds.COMMAND_UNKNOWN)
+                        .newest(OPEN_ENDS))
+                .stream()
+                .filter(e -> Provenance.trusted(e)
+                        && e.cause().isPresent()
+                        && e.door().isPresent())
+                .toList();
+        Map<String, EventKind> ended = recent.stream()
                 .filter(e -> !e.kind().equals(Kinds.COMMAND_SENT))
-                .flatMap(e -> e.cause().stream())
-                .collect(java.util.stream.Collectors.toSet());
-        recent.stream()
-                .filter(e -> e.kind().equals(Kinds.COMMAND_SENT))
-                .filter(e -> e.cause().isPresent()
-                        && !answered.contains(e.cause().get())
-                        && !pending.containsKey(e.cause().get()))
-                .forEach(e -> sites.get()
-                        .door(e.door().orElseThrow())
-                        .ifPresent(door -> intake.record(event(Kinds.COMMAND_UNKNOWN, actor, door)
-                                .detail("command", e.detail("command").orElse(""))
-                                .detail("words", "the program ended before an answer came; it was not sent again")
-                                .cause(e.cause().get()))));
+                .collect(Collectors.toMap(
+                        e -> e.cause().get(), Event::kind, (a, b) -> a.equals(Kinds.COMMAND_UNKNOWN) ? b : a));
+        for (Event sent : recent) {
+            EventKind end = ended.get(sent.cause().get());
+            boolean open = sent.kind().equals(Kinds.COMMAND_SENT) && (end == null || end.equals(Kinds.COMMAND_UNKNOWN));
+            if (open && !isUnderWay(sent.cause().get())) {
+                closeUnanswered(sent, actor, end == null);
+            }
+        }
     }
 
-    private Event.Builder event(EventKind kind, Actor actor, Door door) {
-        return Event.of(Custodian.KEY, kind, clock.instant())
-                .door(door.id())
+    private boolean isUnderWay(String key) {
+        synchronized (lock) {
+            return underWay.containsKey(key);
+        }
+    }
+
+    private void closeUnanswered(Event sent, Actor actor, boolean withoutEnd) {
+        DoorId door = sent.door().orElseThrow();
+        String word = sent.detail("command").orElse("");
+        int slash = door.value().indexOf('/');
+        Optional<DoorCommand> command = DoorCommand.of(word, sent.detail("until"));
+        String key = sent.cause().orElseThrow();
+        if (slash < 1 || command.isEmpty()) {
+            if (withoutEnd) {
+                leftUnanswered(actor, door, word, key);
+            }
+            return;
+        }
+        Given given = new Given(
+                key,
+                actor,
+                door,
+                new SystemId(door.value().substring(0, slash)),
+                command.get(),
+                new CompletableFuture<>());
+        synchronized (lock) {
+            openEnd(given);
+        }
+        boolean confirmed = log
+                .find(EventQuery.all()
+                        .between(sent.time().minus(MARGIN), sent.time().plus(ANSWERED_BY))
+                        .doors(Set.of(door))
+                        .kinds(Kinds.RELEASED, Kinds.MODE))
+                .stream()
+                .anyMatch(e -> e.cause().equals(sent.cause()) && confirms(e, door, given.system(), word));
+        if (confirmed) {
+            end(key, Kinds.COMMAND_DONE, Stage.CONFIRMED, "confirmed by the door");
+        } else if (withoutEnd) {
+            leftUnanswered(actor, door, word, key);
+        }
+    }
+
+    private void leftUnanswered(Actor actor, DoorId door, String word, String key) {
+        write(event(Kinds.COMMAND_UNKNOWN, actor, door)
+                .detail("command", word)
+                .detail("words", "the program ended before an answer came; it was not sent again")
+                .cause(key));
+    }
+
+    /** A door's clock may be behind by what was not measured yet. */
+    private static final Duration MARGIN = Duration.ofMinutes(10);
+    /** A confirmation that comes by itself later than this after its command is not looked for. */
+    private static final Duration ANSWERED_BY = Duration.ofDays(2);
+
+    private Event.Builder event(EventKind kind, Actor actor, DoorId door) {
+        return Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), kind, clock.instant())
+                .door(door)
                 .operator(actor.operator())
                 .detail("operator-name", actor.name())
                 .detail("desk", actor.desk());
     }
 
-    /** Key of what Custodia logs itself, until the intake gives it its own. */
-    private static final class Custodian {
-        static final EventKey KEY = new EventKey(new SystemId("custodia"), 1, 0);
-    }
-
     @Override
     public void close() {
         subscription.close();
+        timer.shutdownNow();
+        try {
+            timer.awaitTermination(3, TimeUnit.SECONDS);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
     }
 }

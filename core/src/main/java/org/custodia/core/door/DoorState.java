@@ -1,5 +1,6 @@
 package org.custodia.core.door;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
 
@@ -56,70 +57,25 @@ public record DoorState(
         return position == Position.OPEN;
     }
 
-    DoorState withPosition(Position value, Instant since) {
-        boolean open = value == Position.OPEN;
-        return new DoorState(
-                value,
-                Optional.ofNullable(since),
-                lock,
-                lockBy,
-                lockUntil,
-                next,
-                open ? forcedSince : Optional.empty(),
-                open ? heldSince : Optional.empty(),
-                outOfReachSince,
-                readerOff);
+    /** Two times that mean the same lie no further apart: clocks are measured, and not exactly. */
+    private static final Duration SAME = Duration.ofSeconds(2);
+
+    /** Whether another state says the same, but for what may differ because times are measured. */
+    boolean says(DoorState other) {
+        return position == other.position
+                && lock == other.lock
+                && lockBy.equals(other.lockBy)
+                && same(lockUntil, other.lockUntil)
+                && same(next.map(Next::at), other.next.map(Next::at))
+                && next.map(Next::lock).equals(other.next.map(Next::lock))
+                && same(forcedSince, other.forcedSince)
+                && same(heldSince, other.heldSince)
+                && same(outOfReachSince, other.outOfReachSince)
+                && readerOff == other.readerOff;
     }
 
-    DoorState withLock(LockMode mode, Optional<String> by, Optional<Instant> until, Optional<Next> after) {
-        return new DoorState(
-                position, positionSince, mode, by, until, after, forcedSince, heldSince, outOfReachSince, readerOff);
-    }
-
-    DoorState withForced(Instant since) {
-        return new DoorState(
-                position,
-                positionSince,
-                lock,
-                lockBy,
-                lockUntil,
-                next,
-                Optional.ofNullable(since),
-                heldSince,
-                outOfReachSince,
-                readerOff);
-    }
-
-    DoorState withHeld(Instant since) {
-        return new DoorState(
-                position,
-                positionSince,
-                lock,
-                lockBy,
-                lockUntil,
-                next,
-                forcedSince,
-                Optional.ofNullable(since),
-                outOfReachSince,
-                readerOff);
-    }
-
-    DoorState withReach(Instant lostSince) {
-        return new DoorState(
-                position,
-                positionSince,
-                lock,
-                lockBy,
-                lockUntil,
-                next,
-                forcedSince,
-                heldSince,
-                Optional.ofNullable(lostSince),
-                readerOff);
-    }
-
-    DoorState withReaderOff(boolean off) {
-        return new DoorState(
-                position, positionSince, lock, lockBy, lockUntil, next, forcedSince, heldSince, outOfReachSince, off);
+    private static boolean same(Optional<Instant> a, Optional<Instant> b) {
+        return a.isPresent() == b.isPresent()
+                && (a.isEmpty() || Duration.between(a.get(), b.get()).abs().compareTo(SAME) < 0);
     }
 }

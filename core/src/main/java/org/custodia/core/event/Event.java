@@ -19,11 +19,12 @@ import org.custodia.core.site.Side;
  * @param deviceTime when the device says it happened
  * @param received when it reached Custodia
  * @param offset by how much the system's clock was ahead when it was received
- * @param time when it really happened: device time less the offset, fixed at intake
+ * @param time when it really happened: device time less the offset, not after it was received and not before what its
+ *     controller numbered lower; fixed at intake
  * @param late stored after a later event of the same system was, outside a backlog
  * @param code the make's own code for it
  * @param cause key of the command that caused it
- * @param details anything else that is known, by name
+ * @param details anything else that is known, by name; names that begin with {@link Provenance#MARK} are Custodia's own
  * @param raw the message as it was received
  */
 public record Event(
@@ -62,18 +63,54 @@ public record Event(
         if (byTime != 0) {
             return byTime;
         }
-        int bySystem = key.system().value().compareTo(other.key.system().value());
+        return compareKeys(key, other.key);
+    }
+
+    /** The order of what happened at the same instant: system, epoch, sequence. */
+    public static int compareKeys(EventKey a, EventKey b) {
+        int bySystem = a.system().value().compareTo(b.system().value());
         if (bySystem != 0) {
             return bySystem;
         }
-        int byEpoch = Long.compare(key.epoch(), other.key.epoch());
-        return byEpoch != 0 ? byEpoch : Long.compare(key.sequence(), other.key.sequence());
+        int byEpoch = Long.compare(a.epoch(), b.epoch());
+        return byEpoch != 0 ? byEpoch : Long.compare(a.sequence(), b.sequence());
     }
 
     /** One detail by name. */
     public Optional<String> detail(String name) {
         return Optional.ofNullable(details.get(name));
     }
+
+    /** The details as the system sent them, without Custodia's own marks. */
+    public Map<String, String> sentDetails() {
+        if (details.keySet().stream().noneMatch(n -> n.startsWith(Provenance.MARK))) {
+            return details;
+        }
+        Map<String, String> sent = new TreeMap<>(details);
+        sent.keySet().removeIf(n -> n.startsWith(Provenance.MARK));
+        return sent;
+    }
+
+    /** Whether another event says the same as this one: everything that was sent agrees. */
+    public boolean saysTheSameAs(Event other) {
+        return (deviceTime.equals(other.deviceTime)
+                        || detail(UNREAL).isPresent() && other.detail(UNREAL).isPresent())
+                && kind.equals(other.kind)
+                && door.equals(other.door)
+                && controller.equals(other.controller)
+                && reader.equals(other.reader)
+                && side.equals(other.side)
+                && person.equals(other.person)
+                && credential.equals(other.credential)
+                && reason.equals(other.reason)
+                && code.equals(other.code)
+                && cause.equals(other.cause)
+                && detail(UNREAL).equals(other.detail(UNREAL))
+                && sentDetails().equals(other.sentDetails());
+    }
+
+    /** Mark: the time as it was sent, where that cannot be; the event then happened when it was received. */
+    public static final String UNREAL = Provenance.MARK + "time-sent";
 
     /** A builder with everything this event has. */
     public Builder toBuilder() {
@@ -105,7 +142,7 @@ public record Event(
 
     /** Puts an event together. */
     public static final class Builder {
-        private final EventKey key;
+        private EventKey key;
         private final EventKind kind;
         private final Instant deviceTime;
         private long position;
@@ -134,6 +171,11 @@ public record Event(
             this.time = this.deviceTime;
         }
 
+        public Builder key(EventKey value) {
+            key = value;
+            return this;
+        }
+
         public Builder position(long value) {
             position = value;
             return this;
@@ -144,6 +186,12 @@ public record Event(
             received = micros(at);
             offset = Duration.ofNanos(clockAhead.toNanos() / 1000 * 1000);
             time = micros(deviceTime.minus(offset));
+            return this;
+        }
+
+        /** Sets when it really happened, where more is known than its clock's offset. Call after {@link #received}. */
+        public Builder time(Instant value) {
+            time = micros(value);
             return this;
         }
 

@@ -2,19 +2,47 @@ package org.custodia.core.event;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import org.custodia.core.site.SystemId;
 
 /** The one way into the log. Everything handed in is stored, or the sender is told that it was not. */
 public interface EventIntake {
     /**
-     * Stores what a link received. Waits while the intake has much to do, so that the sender slows down.
-     *
-     * @param events without position
-     * @param backlog whether these come from a first backfill or a resumed backlog, and so are never late
-     * @return completes when they are committed; fails with {@link EventLogException} if they could not be
+     * Begins a run of deliveries from one system. Once one of them could not be stored, none that was handed in after it is
+     * stored either: the sender begins anew from what {@link #coverage} says is settled, so that nothing overtakes what is
+     * still to come.
      */
-    CompletableFuture<Void> accept(List<Event> events, boolean backlog);
+    Feed feed(SystemId system);
+
+    /**
+     * How far the log covers what a system numbered in an epoch, by what is committed.
+     *
+     * @param epoch the system's own number of the epoch
+     * @throws EventLogException if the log cannot be read
+     */
+    Coverage coverage(SystemId system, long epoch);
+
+    /** The highest epoch of which anything of a system is stored. */
+    Optional<Long> newestEpoch(SystemId system);
+
+    /**
+     * Puts numbers down as missing, after they were asked for again in vain; what of them is held is left out. Each stretch
+     * becomes an event, and another one if it is filled later.
+     *
+     * @param reason why, one of {@link Gaps}
+     * @return what is newly missing
+     */
+    CompletableFuture<List<NumberRanges.Range>> missing(
+            SystemId system, long epoch, NumberRanges.Range numbers, String reason);
+
+    /**
+     * Takes note that a system counts on from a lower number than it had reached, as one does that was restored from a
+     * backup: what it sends under higher numbers from now on is new unless it is the same as before.
+     *
+     * @param lastSeq the number that it has reached now
+     */
+    CompletableFuture<Void> countsAgainFrom(SystemId system, long epoch, long lastSeq);
 
     /**
      * Stores something that Custodia itself or one of its operators did; key and times are given here.
@@ -24,11 +52,54 @@ public interface EventIntake {
      */
     CompletableFuture<Event> record(Event.Builder event);
 
-    /** Keeps a message that could not be understood, as it came. */
-    void keepUnread(SystemId system, Instant received, String raw, String why);
+    /** Keeps something that could not be understood, as it came: once, however often it comes. */
+    CompletableFuture<Void> keepUnread(Unread unread);
 
     /** Asks to be told of each stored batch, in order, after its commit, on the intake's thread. */
     Subscription subscribe(Listener listener);
+
+    /** A run of deliveries from one system, in the order in which they are handed in. */
+    interface Feed {
+        /**
+         * Stores what was received. Waits while the intake has much to do, so that the sender slows down.
+         *
+         * @return completes when it is committed; fails with {@link EventLogException} if it could not be
+         */
+        CompletableFuture<Void> accept(Batch batch);
+    }
+
+    /**
+     * What a link received in one go.
+     *
+     * @param events without position
+     * @param unread messages that could not be understood
+     * @param backlog whether this comes from a first backfill or a resumed backlog, and so is never late
+     */
+    record Batch(List<Event> events, List<Unread> unread, boolean backlog) {
+        public Batch {
+            events = List.copyOf(events);
+            unread = List.copyOf(unread);
+        }
+
+        /** Events alone. */
+        public static Batch of(List<Event> events, boolean backlog) {
+            return new Batch(events, List.of(), backlog);
+        }
+    }
+
+    /**
+     * Something that could not be understood.
+     *
+     * @param key the number it came under, where that is known: it counts as held then
+     * @param raw as it came; what is longer than a message may be is cut
+     * @param why what is wrong with it, in words, without its content
+     */
+    record Unread(SystemId system, Optional<EventKey> key, Instant received, String raw, String why) {
+        /** Something without a number. */
+        public static Unread of(SystemId system, Instant received, String raw, String why) {
+            return new Unread(system, Optional.empty(), received, raw, why);
+        }
+    }
 
     /** Told of what was stored. Must return quickly. */
     @FunctionalInterface

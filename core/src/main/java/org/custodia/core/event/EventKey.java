@@ -1,11 +1,13 @@
 package org.custodia.core.event;
 
+import java.util.Optional;
 import org.custodia.core.site.SystemId;
 
 /**
  * Names an event for good: redelivery under the same key is harmless.
  *
- * @param epoch goes up when a system starts counting again
+ * @param epoch goes up when a system starts counting again; where it counts again within an epoch, after a restore, the
+ *     upper bits say how often ({@link #again})
  * @param sequence the system's own number within the epoch, from 1
  */
 public record EventKey(SystemId system, long epoch, long sequence) {
@@ -13,6 +15,26 @@ public record EventKey(SystemId system, long epoch, long sequence) {
         if (epoch < 0 || sequence < 0) {
             throw new IllegalArgumentException("epoch and sequence are not negative: " + epoch + ", " + sequence);
         }
+    }
+
+    /** The highest epoch that a system can give itself. */
+    public static final long HIGHEST_EPOCH = (1L << 52) - 1;
+
+    /** How often a system can count again within an epoch. */
+    public static final int MOST_AGAIN = 1_000;
+
+    /**
+     * The epoch under which events are kept that a system numbers anew within an epoch.
+     *
+     * @param times how often it has begun to count again; 0 is the epoch itself
+     */
+    public static long again(long epoch, int times) {
+        return epoch | (long) times << 52;
+    }
+
+    /** The epoch as the system numbers it. */
+    public long systemsEpoch() {
+        return epoch & HIGHEST_EPOCH;
     }
 
     /** As one word, for details of other events that point here. */
@@ -23,17 +45,21 @@ public record EventKey(SystemId system, long epoch, long sequence) {
     /**
      * Reads what {@link #text()} wrote.
      *
-     * @throws IllegalArgumentException if it is anything else
+     * @return nothing if it is anything else
      */
-    public static EventKey parse(String text) {
+    public static Optional<EventKey> parse(String text) {
         int second = text.lastIndexOf(':');
         int first = text.lastIndexOf(':', second - 1);
         if (first < 1) {
-            throw new IllegalArgumentException("not an event key: " + text);
+            return Optional.empty();
         }
-        return new EventKey(
-                new SystemId(text.substring(0, first)),
-                Long.parseLong(text.substring(first + 1, second)),
-                Long.parseLong(text.substring(second + 1)));
+        try {
+            return Optional.of(new EventKey(
+                    new SystemId(text.substring(0, first)),
+                    Long.parseLong(text.substring(first + 1, second)),
+                    Long.parseLong(text.substring(second + 1))));
+        } catch (IllegalArgumentException e) {
+            return Optional.empty();
+        }
     }
 }

@@ -4,19 +4,17 @@ package org.custodia.core.event;
  * What sort of thing happened. An open identifier: systems may send kinds that nobody here knows yet; they are stored
  * and shown under their own name.
  *
- * @param id words in small letters joined by dots and dashes, at most 60 characters
+ * @param id 1 to {@value #LONGEST} characters, without control characters; the common kinds are words in small letters
+ *     joined by dots and dashes
  */
 public record EventKind(String id) {
+    /** Characters. */
+    public static final int LONGEST = 100;
+
     public EventKind {
-        if (id == null || id.isEmpty() || id.length() > 60) {
-            throw new IllegalArgumentException("a kind has 1 to 60 characters");
-        }
-        for (int i = 0; i < id.length(); i++) {
-            char c = id.charAt(i);
-            if (!(c >= 'a' && c <= 'z' || c >= '0' && c <= '9' || c == '.' || c == '-')) {
-                throw new IllegalArgumentException(
-                        "a kind is written in small letters, digits, dots and dashes: " + id);
-            }
+        if (id == null || id.isBlank() || id.length() > LONGEST || id.chars().anyMatch(Character::isISOControl)) {
+            throw new IllegalArgumentException(
+                    "a kind has 1 to " + LONGEST + " characters, and no control characters among them");
         }
     }
 

@@ -5,7 +5,6 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import org.custodia.core.site.SystemId;
 
 /** The log as its readers see it: append-only and ordered. Safe for use by several threads. */
 public interface EventLog {
@@ -22,9 +21,6 @@ public interface EventLog {
     /** The event with this key, if it is stored. */
     Optional<Event> byKey(EventKey key);
 
-    /** Where a link resumes: the last stored event of a system. */
-    Optional<Resume> lastOf(SystemId system);
-
     /**
      * How many events fall into each slice of a span and how bad the worst is, for the day line. State reports do not count:
      * nothing has happened when a system says how its doors stand.
@@ -33,16 +29,8 @@ public interface EventLog {
      */
     Map<Integer, Slice> slices(Instant from, Instant to, Duration slice);
 
-    /** How many messages were kept raw because they could not be understood. */
+    /** How many different messages and records were kept raw because they could not be understood. */
     long unreadCount();
-
-    /**
-     * Where to go on reading a system's events.
-     *
-     * @param epoch the epoch of the last stored event
-     * @param sequence its number within the epoch
-     */
-    record Resume(long epoch, long sequence) {}
 
     /**
      * What fell into one slice.

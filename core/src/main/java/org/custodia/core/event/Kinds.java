@@ -34,6 +34,12 @@ public final class Kinds {
     public static final EventKind LINK_LOST = kind("link.lost", "link lost", Priority.CAUTION);
     public static final EventKind LINK_BACK = kind("link.back", "link back", Priority.NONE);
     public static final EventKind GAP = kind("log.gap", "events missing", Priority.CAUTION);
+    /** Events that were missing have come after all. Details as for {@link #GAP}. */
+    public static final EventKind GAP_CLOSED = kind("log.gap-closed", "missing events came", Priority.NONE);
+    /** A system counts on from a lower number than it had reached, as after a restore. Details: system, epoch, from, to. */
+    public static final EventKind COUNTS_AGAIN =
+            kind("log.counts-again", "system counts again from an earlier number", Priority.CAUTION);
+
     public static final EventKind CONFLICT =
             kind("log.conflict", "event sent twice with other content", Priority.CAUTION);
     public static final EventKind COMMAND_SENT = kind("command.sent", "command sent", Priority.NONE);

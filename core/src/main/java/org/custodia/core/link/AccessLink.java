@@ -12,6 +12,9 @@ public interface AccessLink extends AutoCloseable {
 
     LinkStatus status();
 
+    /** Whether the log holds all that the system has told, so that what is known of its doors is how they stand now. */
+    boolean current();
+
     /**
      * Sends a command once. The same key sent again has no second effect.
      *

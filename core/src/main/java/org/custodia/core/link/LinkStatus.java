@@ -1,6 +1,7 @@
 package org.custodia.core.link;
 
 import java.time.Instant;
+import java.util.List;
 import java.util.Optional;
 import org.custodia.core.site.SystemId;
 
@@ -12,6 +13,7 @@ import org.custodia.core.site.SystemId;
  * @param retryAt when it will try again, while it is down
  * @param done of a backlog: how many events were read so far
  * @param of of a backlog: how many there are in all
+ * @param notices what is odd about the system though the link works, a sentence each
  */
 public record LinkStatus(
         SystemId system,
@@ -22,7 +24,11 @@ public record LinkStatus(
         Optional<String> problem,
         Optional<Instant> retryAt,
         long done,
-        long of) {
+        long of,
+        List<String> notices) {
+    public LinkStatus {
+        notices = List.copyOf(notices);
+    }
 
     /** Where a link stands. */
     public enum State {
@@ -36,6 +42,15 @@ public record LinkStatus(
     /** A link that was just made. */
     public static LinkStatus starting(SystemId system, String name, Instant now) {
         return new LinkStatus(
-                system, name, State.CONNECTING, now, Optional.empty(), Optional.empty(), Optional.empty(), 0, 0);
+                system,
+                name,
+                State.CONNECTING,
+                now,
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                0,
+                0,
+                List.of());
     }
 }

@@ -2,6 +2,7 @@ package org.custodia.core.link;
 
 import java.io.IOException;
 import java.io.InputStream;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
 import org.custodia.core.footage.Footage;
@@ -13,6 +14,9 @@ public interface RecorderLink extends AutoCloseable {
     SystemId system();
 
     LinkStatus status();
+
+    /** By how much the recorder's clock is ahead, as far as it is known; all instants are corrected by it. */
+    Duration clockAhead();
 
     /** What a camera has, as last heard; nothing while it has not been heard of. */
     Optional<Footage> footage(CameraId camera);

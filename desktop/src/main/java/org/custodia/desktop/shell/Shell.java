@@ -250,7 +250,8 @@ public final class Shell extends StackPane implements AutoCloseable {
         linkWords
                 .getStyleClass()
                 .add(links.priority() == org.custodia.core.event.Priority.CAUTION ? "caution" : "muted");
-        linkTip.setText(links.details().strip());
+        List<String> mishaps = services.mishaps().get();
+        linkTip.setText((links.details() + String.join("\n", mishaps)).strip());
         Health.Line clocks = Health.clocks(services.clocks());
         set(clockWords, clocks.words());
         clockTip.setText(clocks.details().strip());

@@ -345,6 +345,9 @@ public final class WatchModel implements AutoCloseable {
      * words; nothing once it has, or while the door is known to be out of reach.
      */
     public Optional<String> notKnownYet(Door door) {
+        if (!services.storing().getAsBoolean()) {
+            return Optional.of("events are not being stored");
+        }
         return services.links().get().stream()
                 .filter(s -> s.system().equals(door.system()))
                 .findFirst()

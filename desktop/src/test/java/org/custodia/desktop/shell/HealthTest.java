@@ -49,7 +49,8 @@ class HealthTest {
                 Optional.ofNullable(problem),
                 Optional.of(NOW.plusSeconds(4)),
                 43_000,
-                198_000);
+                198_000,
+                List.of());
     }
 
     private static Health.Line say(LinkStatus... links) {
@@ -90,7 +91,29 @@ class HealthTest {
                 false);
         Health.Line line = Health.links(List.of(link("a", State.UP, null)), Map.of(ROOF, lost), SITES, NOW, 3);
         assertThat(line.words()).isEqualTo("1 controller out of reach");
-        assertThat(line.details()).contains("controller tidewater/c6").contains("3 messages could not be understood");
+        assertThat(line.details())
+                .contains("controller tidewater/c6")
+                .contains("3 messages and records could not be understood");
+    }
+
+    @Test
+    void what_is_odd_about_a_link_that_works_is_said_last_and_told_in_full() {
+        LinkStatus odd = new LinkStatus(
+                new SystemId("a"),
+                "Tidewater",
+                State.UP,
+                NOW,
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                0,
+                0,
+                List.of("2 records of what it has cannot be read"));
+        Health.Line line = say(odd, link("b", State.UP, null));
+        assertThat(line.words()).isEqualTo("Tidewater: something is odd");
+        assertThat(line.priority()).isEqualTo(Priority.LOW);
+        assertThat(line.details()).contains("2 records of what it has cannot be read");
+        assertThat(say(odd, link("b", State.DOWN, "x")).words()).isEqualTo("b out of reach");
     }
 
     @Test
@@ -102,6 +125,7 @@ class HealthTest {
         Health.Line line = Health.clocks(book);
         assertThat(line.words()).isEqualTo("clocks: worst 1.8 s");
         assertThat(line.priority()).isEqualTo(Priority.LOW);
-        assertThat(line.details()).contains("larkspur: 0.8 s behind, corrected", "quayside: 1.8 s ahead, corrected");
+        assertThat(line.details())
+                .contains("larkspur: 0.8 s behind ± 1 ms, corrected", "quayside: 1.8 s ahead ± 1 ms, corrected");
     }
 }

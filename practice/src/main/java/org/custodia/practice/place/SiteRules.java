@@ -178,7 +178,7 @@ public final class SiteRules {
             for (PracticePerson.Badge badge : p.badges()) {
                 credentials.add(new Credential(
                         badge.number(),
-                        Credential.Kind.valueOf(badge.kind().toUpperCase(java.util.Locale.ROOT)),
+                        Credential.Kind.of(badge.kind()),
                         id,
                         Credential.Status.valueOf(badge.status().toUpperCase(java.util.Locale.ROOT)),
                         Optional.empty(),

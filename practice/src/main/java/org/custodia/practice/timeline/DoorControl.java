@@ -1,15 +1,19 @@
 package org.custodia.practice.timeline;
 
+import java.time.DayOfWeek;
 import java.time.Instant;
 import java.time.ZonedDateTime;
+import java.util.EnumSet;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.custodia.core.access.AccessRules;
 import org.custodia.core.access.AccessRules.DoorRules;
 import org.custodia.core.access.AccessRules.Request;
 import org.custodia.core.access.Decision;
+import org.custodia.core.access.Timetable;
 import org.custodia.core.event.Reasons;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
@@ -31,6 +35,7 @@ final class DoorControl {
     private final Agenda agenda;
     private final Scenes scenes;
     private final boolean reportsHeld;
+    private final Timetable openToPublic;
     private final Map<PersonId, Long> wentIn = new HashMap<>();
 
     private String mode = "locked";
@@ -57,6 +62,7 @@ final class DoorControl {
             Scenes scenes,
             boolean reportsHeld) {
         this.door = door;
+        this.openToPublic = publicHours(door);
         this.system = system;
         this.copy = copy;
         this.agenda = agenda;
@@ -82,29 +88,22 @@ final class DoorControl {
     }
 
     private boolean timetableOpen(long at) {
-        ZonedDateTime local = local(at);
-        return door.opensToPublic()
-                && !local.toLocalTime().isBefore(door.openFrom().orElseThrow())
-                && local.toLocalTime().isBefore(door.openTo().orElseThrow());
+        return openToPublic.on(local(at));
     }
 
     private Optional<ZonedDateTime> nextChange(long at) {
-        if (!door.opensToPublic()) {
-            return Optional.empty();
-        }
-        ZonedDateTime local = local(at);
-        for (int day = 0; day < 2; day++) {
-            for (var clock : new java.time.LocalTime[] {
-                door.openFrom().orElseThrow(), door.openTo().orElseThrow()
-            }) {
-                ZonedDateTime t =
-                        local.toLocalDate().plusDays(day).atTime(clock).atZone(local.getZone());
-                if (t.isAfter(local)) {
-                    return Optional.of(t);
-                }
-            }
-        }
-        return Optional.empty();
+        return openToPublic.nextChange(local(at));
+    }
+
+    /** When the lock is open by itself. */
+    private static Timetable publicHours(PracticeDoor door) {
+        List<Timetable.Span> spans = door.opensToPublic()
+                ? List.of(new Timetable.Span(
+                        EnumSet.allOf(DayOfWeek.class),
+                        door.openFrom().orElseThrow(),
+                        door.openTo().orElseThrow()))
+                : List.of();
+        return new Timetable(door.id(), door.name(), spans);
     }
 
     private ZonedDateTime local(long at) {

@@ -1,0 +1,78 @@
+package org.custodia.core.mishap;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.function.BiConsumer;
+import java.util.function.IntConsumer;
+
+/**
+ * What went wrong inside Custodia in this run, for the bar and for Health: each part of the program once, with how often.
+ * It is the handler of whatever nobody else catches. Where memory is used up the process ends with a sentence and a code of
+ * its own, since nothing that goes on after that can be relied on. Safe for use by several threads.
+ */
+public final class Mishaps implements Thread.UncaughtExceptionHandler {
+    /** The code with which a process ends whose memory is used up. */
+    public static final int OUT_OF_MEMORY = 3;
+
+    private static final int MOST = 50;
+    private static final String NO_MEMORY =
+            "Custodia has used up its memory and ends. Everything that was shown as stored is in the log; start it again.";
+
+    private final Map<String, Integer> counts = new LinkedHashMap<>();
+    private final BiConsumer<String, Throwable> log;
+    private final IntConsumer end;
+
+    /**
+     * @param log told of each mishap, in words, with what happened
+     * @param end ends the process with a code, at once
+     */
+    public Mishaps(BiConsumer<String, Throwable> log, IntConsumer end) {
+        this.log = log;
+        this.end = end;
+    }
+
+    @Override
+    public void uncaughtException(Thread thread, Throwable e) {
+        if (outOfMemory(e)) {
+            System.err.println(NO_MEMORY);
+            end.accept(OUT_OF_MEMORY);
+            return;
+        }
+        tell(thread.getName(), e);
+    }
+
+    private static boolean outOfMemory(Throwable e) {
+        for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+            if (cause instanceof OutOfMemoryError) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    /** Takes note that a part of the program stumbled. */
+    public void tell(String part, Throwable e) {
+        String words = "One part of Custodia stumbled (" + part
+                + "); the rest goes on. If something looks wrong, start it again.";
+        boolean first;
+        synchronized (counts) {
+            first = !counts.containsKey(part);
+            if (!first || counts.size() < MOST) {
+                counts.merge(part, 1, Integer::sum);
+            }
+        }
+        log.accept(first ? words : "", e);
+    }
+
+    /** What is to be said, a line for each part. */
+    public List<String> lines() {
+        synchronized (counts) {
+            List<String> lines = new ArrayList<>();
+            counts.forEach((part, times) ->
+                    lines.add("a part of Custodia stumbled: " + part + (times > 1 ? ", " + times + " times" : "")));
+            return lines;
+        }
+    }
+}

@@ -1,0 +1,176 @@
+package org.custodia.core.event;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CopyOnWriteArrayList;
+import org.custodia.core.site.SystemId;
+
+/** A log in memory, for tests of what stands on it. Stores at once, on the thread that hands in. */
+public final class MemoryLog implements EventLog, EventIntake {
+    public final List<Event> events = new CopyOnWriteArrayList<>();
+    public final List<Unread> unread = new CopyOnWriteArrayList<>();
+    private final List<Listener> listeners = new CopyOnWriteArrayList<>();
+    private final Map<String, Ledger> ledgers = new HashMap<>();
+    /** While it is full nothing is stored. */
+    public volatile boolean full;
+    /** So many batches fail before one is stored again. */
+    public volatile int failures;
+
+    @Override
+    public List<Event> find(EventQuery q) {
+        Comparator<Event> order = q.newestFirst() ? Comparator.reverseOrder() : Comparator.naturalOrder();
+        return events.stream()
+                .filter(e -> q.from().filter(t -> e.time().isBefore(t)).isEmpty())
+                .filter(e -> q.to().filter(t -> !e.time().isBefore(t)).isEmpty())
+                .filter(e -> q.kinds().isEmpty() || q.kinds().contains(e.kind()))
+                .filter(e -> q.doors().isEmpty()
+                        || e.door().filter(q.doors()::contains).isPresent())
+                .filter(e -> q.controllers().isEmpty()
+                        || e.controller().filter(q.controllers()::contains).isPresent())
+                .filter(e -> q.before().filter(b -> e.compareTo(b) >= 0).isEmpty())
+                .sorted(order)
+                .limit(q.limit())
+                .toList();
+    }
+
+    @Override
+    public long count(EventQuery q) {
+        return find(q).size();
+    }
+
+    @Override
+    public Optional<Event> byKey(EventKey key) {
+        return events.stream().filter(e -> e.key().equals(key)).findFirst();
+    }
+
+    @Override
+    public Map<Integer, Slice> slices(Instant from, Instant to, Duration slice) {
+        return Map.of();
+    }
+
+    @Override
+    public long unreadCount() {
+        return unread.stream().map(Unread::raw).distinct().count();
+    }
+
+    private Ledger ledger(SystemId system, long epoch) {
+        return ledgers.computeIfAbsent(system + ":" + epoch, k -> new Ledger());
+    }
+
+    /** Stores events as they are, in one batch. */
+    public synchronized void store(Event... some) {
+        store(List.of(some));
+    }
+
+    private void store(List<Event> some) {
+        List<Event> fresh = new ArrayList<>();
+        for (Event event : some) {
+            if (byKey(event.key()).isEmpty()) {
+                events.add(event);
+                fresh.add(event);
+            }
+            if (event.key().sequence() > 0 && !event.key().system().equals(SystemId.CUSTODIA)) {
+                ledger(event.key().system(), event.key().epoch())
+                        .hold(event.key().sequence());
+            }
+        }
+        if (!fresh.isEmpty()) {
+            listeners.forEach(l -> l.stored(fresh));
+        }
+    }
+
+    @Override
+    public Feed feed(SystemId system) {
+        return new Feed() {
+            private boolean broken;
+
+            @Override
+            public CompletableFuture<Void> accept(Batch batch) {
+                synchronized (MemoryLog.this) {
+                    if (failures > 0) {
+                        failures--;
+                        broken = true;
+                    }
+                    if (full || broken) {
+                        broken = true;
+                        return CompletableFuture.failedFuture(new EventLogException("The disk is full.", null));
+                    }
+                    store(batch.events());
+                    batch.unread().forEach(MemoryLog.this::keepUnread);
+                    return CompletableFuture.completedFuture(null);
+                }
+            }
+        };
+    }
+
+    @Override
+    public synchronized Coverage coverage(SystemId system, long epoch) {
+        return ledger(system, epoch).coverage(epoch, epoch);
+    }
+
+    @Override
+    public synchronized Optional<Long> newestEpoch(SystemId system) {
+        return events.stream()
+                .filter(e -> e.key().system().equals(system))
+                .map(e -> e.key().epoch())
+                .max(Comparator.naturalOrder());
+    }
+
+    @Override
+    public synchronized CompletableFuture<List<NumberRanges.Range>> missing(
+            SystemId system, long epoch, NumberRanges.Range numbers, String reason) {
+        List<NumberRanges.Range> missing = ledger(system, epoch).miss(numbers.first(), numbers.last());
+        missing.forEach(r -> record(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.GAP, Instant.EPOCH)
+                .detail("system", system.value())
+                .detail("from", Long.toString(r.first()))
+                .detail("to", Long.toString(r.last()))
+                .reason(reason)));
+        return CompletableFuture.completedFuture(missing);
+    }
+
+    @Override
+    public CompletableFuture<Void> countsAgainFrom(SystemId system, long epoch, long lastSeq) {
+        return record(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.COUNTS_AGAIN, Instant.EPOCH)
+                        .detail("system", system.value())
+                        .detail("from", Long.toString(lastSeq)))
+                .thenApply(e -> null);
+    }
+
+    @Override
+    public synchronized CompletableFuture<Event> record(Event.Builder event) {
+        if (full) {
+            return CompletableFuture.failedFuture(new EventLogException("The disk is full.", null));
+        }
+        Event stored = event.key(new EventKey(SystemId.CUSTODIA, 1, events.size() + 1L))
+                .build();
+        store(List.of(stored));
+        return CompletableFuture.completedFuture(stored);
+    }
+
+    @Override
+    public synchronized CompletableFuture<Void> keepUnread(Unread one) {
+        unread.add(one);
+        one.key().ifPresent(k -> ledger(k.system(), k.epoch()).hold(k.sequence()));
+        return CompletableFuture.completedFuture(null);
+    }
+
+    @Override
+    public Subscription subscribe(Listener listener) {
+        listeners.add(listener);
+        return () -> listeners.remove(listener);
+    }
+
+    /** The kinds of what is stored, in the order of storing. */
+    public List<String> kinds() {
+        List<String> kinds = new ArrayList<>();
+        events.forEach(e -> kinds.add(e.kind().id()));
+        return kinds;
+    }
+}

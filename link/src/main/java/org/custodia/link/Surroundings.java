@@ -1,0 +1,27 @@
+package org.custodia.link;
+
+import java.time.Clock;
+import java.util.function.Consumer;
+import java.util.function.Predicate;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventLog;
+import org.custodia.core.footage.ClockBook;
+import org.custodia.core.link.LinkStatus;
+
+/**
+ * What a link needs around it.
+ *
+ * @param keepReading keeps what is known of a clock for later runs
+ * @param tellsNews whether a report of a door's state would change what is known of the door
+ * @param statusListener told of each change of a link's status, on any thread; must return quickly
+ */
+public record Surroundings(
+        EventIntake intake,
+        EventLog log,
+        ClockBook clocks,
+        Consumer<ClockBook.Estimate> keepReading,
+        Inventory inventory,
+        Predicate<Event> tellsNews,
+        Clock clock,
+        Consumer<LinkStatus> statusListener) {}

@@ -1,0 +1,129 @@
+package org.custodia.store;
+
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.Optional;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.sqlite.ProgressHandler;
+import org.sqlite.SQLiteDataSource;
+
+/** Looks whether the log's file is whole: as far as a short look goes before it is used, and all of it in the background. */
+final class LogCheck implements AutoCloseable {
+    private static final Logger LOG = LoggerFactory.getLogger(LogCheck.class);
+    private static final long QUICK_NANOS = 1_500_000_000L;
+    private static final int STEPS = 20_000;
+    /** The start has better things to do. */
+    private static final long FULL_AFTER_SECONDS = 45;
+
+    private final Path file;
+    private final SQLiteDataSource source;
+    private final CountDownLatch closed = new CountDownLatch(1);
+    private volatile String damage;
+    private Thread thread;
+
+    LogCheck(Path file, SQLiteDataSource source) {
+        this.file = file;
+        this.source = source;
+    }
+
+    /**
+     * Looks at as much as a moment allows.
+     *
+     * @throws DataDirectoryException if something is damaged
+     */
+    void quick(Connection connection) throws SQLException {
+        long end = System.nanoTime() + QUICK_NANOS;
+        if (damaged(connection, "PRAGMA quick_check(1)", () -> System.nanoTime() > end)) {
+            throw new DataDirectoryException(sentence(), null);
+        }
+    }
+
+    private String sentence() {
+        return "The log " + file
+                + " is damaged: some of it cannot be read. Restore the data directory from a backup, or choose another with --data; what is there is left as it is.";
+    }
+
+    private interface Enough {
+        boolean now();
+    }
+
+    private static boolean damaged(Connection connection, String pragma, Enough enough) throws SQLException {
+        ProgressHandler.setHandler(connection, STEPS, new ProgressHandler() {
+            @Override
+            protected int progress() {
+                return enough.now() ? 1 : 0;
+            }
+        });
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery(pragma)) {
+            return row.next() && !"ok".equalsIgnoreCase(row.getString(1));
+        } catch (SQLException e) {
+            if (enough.now()) {
+                return false;
+            }
+            throw e;
+        } finally {
+            ProgressHandler.clearHandler(connection);
+        }
+    }
+
+    /** Begins to look at everything, in a while. */
+    void begin() {
+        thread = new Thread(this::full, "log check");
+        thread.setDaemon(true);
+        thread.setPriority(Thread.MIN_PRIORITY);
+        thread.start();
+    }
+
+    private void full() {
+        try {
+            if (!closed.await(FULL_AFTER_SECONDS, TimeUnit.SECONDS)) {
+                look();
+            }
+        } catch (InterruptedException e) {
+            // It is being closed.
+        }
+    }
+
+    /** Looks at everything now. */
+    void look() {
+        try (Connection connection = source.getConnection()) {
+            if (damaged(connection, "PRAGMA integrity_check(1)", () -> closed.getCount() == 0)) {
+                found();
+            }
+        } catch (SQLException e) {
+            if (closed.getCount() > 0 && StoreWords.inWords(e).equals("it is damaged")) {
+                found();
+            }
+        }
+    }
+
+    private void found() {
+        damage = "The log " + file
+                + " is damaged: some of it cannot be read. Close Custodia and restore the data directory from a backup.";
+        LOG.error(damage);
+    }
+
+    Optional<String> damage() {
+        return Optional.ofNullable(damage);
+    }
+
+    @Override
+    public void close() {
+        closed.countDown();
+        if (thread != null) {
+            thread.interrupt();
+            try {
+                thread.join(3_000);
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+            }
+        }
+    }
+}
