@@ -39,12 +39,11 @@ abstract class ConsoleFixture {
 
     @BeforeEach
     void open() throws Exception {
-        Files.createDirectories(directory.resolve("console"));
+        rig = new Rig(directory).withHub().connected();
         Files.writeString(
                 directory.resolve("console/settings.json"),
                 "{\"doors\":[\"tidewater/staff-lobby\",\"tidewater/loading-bay\",\"tidewater/vault-ante\"],"
                         + "\"spanSeconds\":120,\"dark\":true,\"scale\":100,\"width\":1280,\"height\":800}");
-        rig = new Rig(directory).withHub().connected();
         console = new Console(rig.hub, "Sternwick Museum", true, Rig.OPERATOR);
         window = console.window();
         Rig.await().until(() -> fx(() -> window.shell().watch().strips().size() >= 3));

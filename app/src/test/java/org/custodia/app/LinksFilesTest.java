@@ -56,7 +56,6 @@ class LinksFilesTest {
                 .get(0);
         assertThat(coming.leadIn()).isEqualTo(Pairing.DEFAULT_LEAD_IN);
         assertThat(coming.faceAfter()).hasMillis(2_900);
-        assertThat(read("", "").links()).isEmpty();
     }
 
     @Test
@@ -68,6 +67,15 @@ class LinksFilesTest {
         refused(LINK.replace(",'token':'hush-hush'", ""), "", "has no token");
         refused(LINK.replace("http://127.0.0.1:9/", "file:///etc/"), "", "begins with http://");
         refused(LINK.replace("'Tidewater'", "null"), "", "has no name");
+        refused("", "", "its list of links is empty");
+        refused(LINK.replace("'tidewater'", "'custodia'"), "", "Custodia's own name");
+        refused(LINK.replace("'tidewater'", "'a/b'"), "", "a slash");
+        refused(LINK.replace("hush-hush", "hush\\u0007hush"), "", "a control character");
+        refused(LINK.replace("hush-hush", "hush hush"), "", "a blank");
+        refused(LINK.replace("'token'", "'pasword':'x','token'"), "", "a key \"pasword\" that nobody knows");
+        refused(LINK, PAIRING.replace("'side'", "'sides':1,'side'"), "a key \"sides\" that nobody knows");
+        refused(LINK, PAIRING + "],'link':[", "the file has a key \"link\" that nobody knows");
+        refused("null", "", "one of its links is empty");
     }
 
     @Test

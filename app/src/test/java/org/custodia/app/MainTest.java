@@ -74,8 +74,9 @@ class MainTest {
 
     @Test
     void a_data_directory_in_use_ends_in_one_sentence() throws Exception {
-        Path links =
-                Files.writeString(directory.resolve("links.json"), "{\"site\":\"x\",\"links\":[],\"pairings\":[]}");
+        Path links = Files.writeString(
+                directory.resolve("links.json"),
+                "{\"site\":\"x\",\"links\":[{\"kind\":\"access\",\"id\":\"t\",\"name\":\"T\",\"address\":\"http://127.0.0.1:9/\",\"token\":\"x\"}]}");
         Path data = directory.resolve("data");
         DataDirectory held = DataDirectory.claim(data);
         try {

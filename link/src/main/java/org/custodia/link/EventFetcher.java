@@ -251,12 +251,15 @@ final class EventFetcher {
      * Asks again for what is missing among the stored events, and puts down as missing what does not come.
      *
      * @param keptFrom the first number that the system says it keeps; 1 where it does not say
+     * @param claimed the number that it says it has reached: what lies before a higher one is not missing, that one is stray
      * @return how many gaps there are now that were not known before
      */
-    int fillHoles(long epoch, long keptFrom) throws IOException, InterruptedException {
+    int fillHoles(long epoch, long keptFrom, long claimed) throws IOException, InterruptedException {
         int gaps = 0;
         while (true) {
-            List<Range> holes = intake.coverage(system, epoch).holes();
+            List<Range> holes = intake.coverage(system, epoch).holes().stream()
+                    .filter(h -> h.last() < claimed)
+                    .toList();
             if (holes.isEmpty()) {
                 return gaps;
             }

@@ -184,7 +184,8 @@ public final class HttpAccessLink implements AccessLink {
 
         private volatile Instant suspiciousSince = Instant.MAX;
         private volatile Instant askedAgain = Instant.MIN;
-        private Optional<Instant> holesSince = Optional.empty();
+        private Optional<Instant> behindSince = Optional.empty();
+        private long askedAgainFor = -1;
         private long claimedBefore;
         private int fellBack;
         private boolean greeted;
@@ -256,7 +257,7 @@ public final class HttpAccessLink implements AccessLink {
                     status.backlog(0, claimed - coverage.settled());
                     fetcher.after(epoch, coverage.settled(), claimed);
                 }
-                fetcher.fillHoles(epoch, keptFrom);
+                fetcher.fillHoles(epoch, keptFrom, claimed);
                 status.settled("backlog");
             } catch (LinkException e) {
                 if (!e.answered()) {
@@ -270,7 +271,7 @@ public final class HttpAccessLink implements AccessLink {
 
         /** Where a system has come less far than it had, finds out whether it counts again. */
         private Coverage countingAgain(Coverage coverage) throws IOException, InterruptedException {
-            if (claimed >= coverage.highest()) {
+            if (claimed >= coverage.settled()) {
                 status.settled("counts-again");
                 return coverage;
             }
@@ -289,14 +290,14 @@ public final class HttpAccessLink implements AccessLink {
             if (asBefore) {
                 status.notice(
                         "counts-again",
-                        "it says that it has reached event " + claimed + ", and had delivered " + coverage.highest()
+                        "it says that it has reached event " + claimed + ", and had delivered " + coverage.settled()
                                 + "; it has them still");
                 return coverage;
             }
             EventFetcher.await(intake.countsAgainFrom(system, epoch, claimed));
             status.notice(
                     "counts-again",
-                    "it counts on from event " + claimed + ", after it had reached " + coverage.highest()
+                    "it counts on from event " + claimed + ", after it had reached " + coverage.settled()
                             + "; was it restored from a backup? What it sends is taken as new");
             return intake.coverage(system, epoch);
         }
@@ -442,10 +443,6 @@ public final class HttpAccessLink implements AccessLink {
             Event event = understood.event().orElseThrow();
             boolean backlog = event.time().isBefore(now.minusSeconds(30));
             store(new Batch(List.of(event), List.of(), false), backlog);
-            long sequence = event.key().sequence();
-            if (event.key().epoch() == epoch && sequence > claimed && sequence - claimed <= Coverage.STRAY) {
-                claimed = sequence;
-            }
             suspiciousSince = suspiciousSince.isBefore(now) ? suspiciousSince : now;
         }
 
@@ -519,17 +516,22 @@ public final class HttpAccessLink implements AccessLink {
                 return;
             }
             Coverage coverage = intake.coverage(system, epoch);
-            boolean behind = claimed > coverage.highest();
-            holesSince =
-                    !behind && coverage.holes().isEmpty() ? Optional.empty() : holesSince.or(() -> Optional.of(now));
-            suspiciousSince = holesSince.isPresent() ? suspiciousSince : Instant.MAX;
-            if (holesSince.isEmpty() || Duration.between(holesSince.get(), now).compareTo(OUT_OF_ORDER) < 0) {
+            // A number that the system does not say it has reached is stray, and nothing is missing before it.
+            boolean behind = claimed > coverage.settled();
+            behindSince = behind ? behindSince.or(() -> Optional.of(now)) : Optional.empty();
+            suspiciousSince = behind ? suspiciousSince : Instant.MAX;
+            if (behindSince.isEmpty()
+                    || Duration.between(behindSince.get(), now).compareTo(OUT_OF_ORDER) < 0) {
                 return;
             }
-            boolean asksAgain = Duration.between(askedAgain, now).compareTo(ASK_AGAIN) > 0;
-            if ((asksAgain || !coverage.holes().isEmpty()) && repairing.compareAndSet(false, true)) {
+            boolean same = askedAgainFor == coverage.settled();
+            if (same && Duration.between(askedAgain, now).compareTo(ASK_AGAIN) < 0) {
+                return;
+            }
+            if (repairing.compareAndSet(false, true)) {
                 askedAgain = now;
-                holesSince = Optional.empty();
+                askedAgainFor = coverage.settled();
+                behindSince = Optional.empty();
                 inBackground(() -> repair(coverage));
             }
         }
@@ -538,11 +540,10 @@ public final class HttpAccessLink implements AccessLink {
         private void repair(Coverage coverage) {
             try {
                 EventFetcher fetcher = fetcher(coverage.settled());
-                if (claimed > coverage.highest()) {
-                    fetcher.after(epoch, coverage.highest(), claimed);
-                    sayIfShort(true);
-                }
-                if (fetcher.fillHoles(epoch, keptFrom) > 0) {
+                fetcher.after(epoch, coverage.settled(), claimed);
+                int gaps = fetcher.fillHoles(epoch, keptFrom, claimed);
+                sayIfShort(true);
+                if (gaps > 0) {
                     // What was missed may have moved doors.
                     snapshot();
                     logReports();

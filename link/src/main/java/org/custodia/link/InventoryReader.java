@@ -41,6 +41,7 @@ final class InventoryReader implements AutoCloseable {
     private static final int MOST_PEOPLE = 200_000;
     private static final int LARGEST_PHOTO = 2 * 1024 * 1024;
     private static final int DEFAULT_HELD_LIMIT_SECONDS = 60;
+    private static final int PHOTO_ROUNDS = 20;
     private static final Duration AGAIN_FIRST = Duration.ofSeconds(3);
     private static final Duration AGAIN_MOST = Duration.ofMinutes(2);
 
@@ -303,26 +304,41 @@ final class InventoryReader implements AutoCloseable {
     }
 
     private void photos(List<WithPhoto> people) throws InterruptedException {
-        int failed = 0;
-        String why = "";
-        for (WithPhoto p : people) {
-            if (closed) {
-                return;
+        List<WithPhoto> left = people;
+        int refused = 0;
+        Optional<String> why = Optional.empty();
+        for (int round = 0; round < PHOTO_ROUNDS && !left.isEmpty() && !closed; round++) {
+            if (round > 0) {
+                Thread.sleep(AGAIN_FIRST.toMillis());
             }
-            if (Thread.interrupted()) {
-                throw new InterruptedException();
-            }
-            try {
-                if (target.wantsPhoto(p.id(), p.version())) {
-                    photo(p);
+            List<WithPhoto> again = new ArrayList<>();
+            for (WithPhoto p : left) {
+                if (closed || Thread.interrupted()) {
+                    throw new InterruptedException();
                 }
-            } catch (IOException | EventLogException e) {
-                failed++;
-                why = e.getMessage();
+                try {
+                    if (target.wantsPhoto(p.id(), p.version())) {
+                        photo(p);
+                    }
+                } catch (LinkException e) {
+                    why = Optional.of(e.getMessage());
+                    if (e.lasting()) {
+                        refused++;
+                    } else {
+                        again.add(p);
+                    }
+                } catch (IOException | EventLogException e) {
+                    again.add(p);
+                }
             }
+            left = again;
         }
-        if (failed > 0 && !closed) {
-            status.notice("photos", failed + " photos could not be fetched, the last because " + why);
+        int failed = refused + left.size();
+        if (failed > 0) {
+            status.notice(
+                    "photos",
+                    failed + (failed == 1 ? " photo" : " photos") + " could not be fetched, the last because "
+                            + why.orElse("the connection broke"));
         } else {
             status.settled("photos");
         }
@@ -333,11 +349,10 @@ final class InventoryReader implements AutoCloseable {
         byte[] jpeg = requests.whole(requests.open(path, null, null), LARGEST_PHOTO);
         Optional<JpegSize> size = JpegSize.of(jpeg);
         if (size.isEmpty()) {
-            throw new LinkException(0, "it is not a JPEG picture");
+            throw LinkException.unreadable("it is not a JPEG picture");
         }
         if (!size.get().reasonable()) {
-            throw new LinkException(
-                    0,
+            throw LinkException.unreadable(
                     "it is " + size.get().width() + " by " + size.get().height() + " points, more than a photo may be");
         }
         target.photo(p.id(), p.version(), jpeg);

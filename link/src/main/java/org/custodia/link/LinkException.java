@@ -41,6 +41,11 @@ public class LinkException extends IOException {
         return unheard || status >= 400 && status < 500 && status != 408 && status != 409 && status != 425;
     }
 
+    /** Whether asking again would get the same answer, as far as one can tell. */
+    boolean lasting() {
+        return unreadable || status >= 400 && status < 500 && status != 408 && status != 429;
+    }
+
     /** Whether the system answered, though not with what was asked for. */
     public boolean answered() {
         return status >= 400 || unreadable;

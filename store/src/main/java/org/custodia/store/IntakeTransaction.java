@@ -178,7 +178,7 @@ final class IntakeTransaction {
             return;
         }
         Event keyed = times == 0 ? event : rekeyed(event, key);
-        Event placed = order(system, key.epoch()).place(keyed);
+        Event placed = order(system, key.epoch()).place(keyed, backlog);
         Instant last = newest(system);
         boolean late = !backlog && last != null && placed.time().isBefore(last);
         Event marked = late ? placed.toBuilder().late(true).build() : placed;

@@ -3,6 +3,7 @@ package org.custodia.core.event;
 import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import org.custodia.core.site.ControllerId;
@@ -29,19 +30,29 @@ public final class TimeOrder {
         }
     };
 
-    /** The event with the time at which it really happened, as far as can be told. */
-    public Event place(Event event) {
-        Instant time = event.time();
-        if (impossible(event)) {
-            time = event.received();
-        }
-        boolean ordered = event.controller().isPresent() && !ABOUT_A_CONTROLLER.contains(event.kind());
+    /**
+     * The event with the time at which it really happened, as far as can be told.
+     *
+     * @param backlog whether it comes with much of the past, so that when it was received says little
+     */
+    public Event place(Event event, boolean backlog) {
+        boolean impossible = impossible(event);
+        Instant time = impossible ? event.received() : event.time();
+        boolean ordered = event.controller().isPresent()
+                && !ABOUT_A_CONTROLLER.contains(event.kind())
+                && event.detail(Event.UNREAL).isEmpty();
+        boolean follows = false;
         if (ordered) {
-            time = between(event, time);
+            Optional<Instant> before = before(event);
+            follows = before.isPresent();
+            // Of what came long ago the events before it tell more than when it was read.
+            time = between(event, impossible && backlog ? before.orElse(time) : time, before);
         }
         Event placed =
                 time.equals(event.time()) ? event : event.toBuilder().time(time).build();
-        remember(placed);
+        if (ordered && (!impossible || !backlog || follows)) {
+            put(placed);
+        }
         return placed;
     }
 
@@ -49,29 +60,36 @@ public final class TimeOrder {
         return event.deviceTime().minus(event.offset()).isAfter(event.received());
     }
 
-    private Instant between(Event event, Instant time) {
+    private Optional<Instant> before(Event event) {
+        return Optional.ofNullable(newest.get(event.controller().orElseThrow()))
+                .map(around -> around.lowerEntry(event.key().sequence()))
+                .map(Map.Entry::getValue);
+    }
+
+    private Instant between(Event event, Instant time, Optional<Instant> before) {
+        Instant result = before.filter(time::isBefore).orElse(time);
         TreeMap<Long, Instant> around = newest.get(event.controller().orElseThrow());
-        if (around == null) {
-            return time;
-        }
-        Map.Entry<Long, Instant> before = around.lowerEntry(event.key().sequence());
-        Map.Entry<Long, Instant> after = around.higherEntry(event.key().sequence());
-        Instant result = before != null && time.isBefore(before.getValue()) ? before.getValue() : time;
+        Map.Entry<Long, Instant> after =
+                around == null ? null : around.higherEntry(event.key().sequence());
         return after != null && result.isAfter(after.getValue()) ? after.getValue() : result;
     }
 
-    /** Takes in an event that is placed already. */
+    /** Takes in an event that was placed in an earlier run. */
     public void remember(Event placed) {
-        placed.controller()
-                .filter(c -> !ABOUT_A_CONTROLLER.contains(placed.kind()))
-                // A time that cannot be is no measure for the events that follow.
-                .filter(c -> !impossible(placed) && placed.detail(Event.UNREAL).isEmpty())
-                .ifPresent(c -> {
-                    TreeMap<Long, Instant> times = newest.computeIfAbsent(c, x -> new TreeMap<>());
-                    times.put(placed.key().sequence(), placed.time());
-                    if (times.size() > REMEMBERED) {
-                        times.pollFirstEntry();
-                    }
-                });
+        boolean measure = placed.detail(Event.UNREAL).isEmpty()
+                && !ABOUT_A_CONTROLLER.contains(placed.kind())
+                && (!impossible(placed) || placed.time().isBefore(placed.received()));
+        if (placed.controller().isPresent() && measure) {
+            put(placed);
+        }
+    }
+
+    private void put(Event placed) {
+        TreeMap<Long, Instant> times =
+                newest.computeIfAbsent(placed.controller().orElseThrow(), c -> new TreeMap<>());
+        times.put(placed.key().sequence(), placed.time());
+        if (times.size() > REMEMBERED) {
+            times.pollFirstEntry();
+        }
     }
 }

@@ -57,6 +57,11 @@ class DoorDeskTest {
     private Door door = DoorEvents.door();
     private DoorDesk desk;
 
+    @org.junit.jupiter.api.AfterEach
+    void close() {
+        desk.close();
+    }
+
     @BeforeEach
     void make() {
         SiteModel sites = new SiteModel(List.of(), List.of(door), List.of(), List.of());
@@ -173,5 +178,194 @@ class DoorDeskTest {
         desk.closeUnanswered(operator);
         assertThat(log.kinds()).containsExactly("command.sent", "command.unknown");
         verify(link, never()).command(any(), any(), any());
+    }
+
+    private Event.Builder fromTheDoor(org.custodia.core.event.EventKind kind) {
+        String key = log.events.stream()
+                .filter(e -> e.kind().equals(Kinds.COMMAND_SENT))
+                .reduce((a, b) -> b)
+                .orElseThrow()
+                .cause()
+                .orElseThrow();
+        return Event.of(new EventKey(DoorEvents.SYSTEM, 1, 100 + log.events.size()), kind, now)
+                .door(door.id())
+                .cause(key);
+    }
+
+    private CompletableFuture<CommandProgress> act(DoorCommand command) {
+        return desk.act(operator, door.id(), command, Optional.empty());
+    }
+
+    @Test
+    void nothing_but_what_the_command_makes_this_door_do_confirms_it() {
+        CompletableFuture<CommandProgress> done = act(new DoorCommand.LockNow());
+        log.store(fromTheDoor(Kinds.REFUSED).build());
+        log.store(fromTheDoor(Kinds.RELEASED).build());
+        log.store(fromTheDoor(Kinds.MODE).build());
+        log.store(fromTheDoor(Kinds.MODE).detail("mode", "unlocked").build());
+        log.store(fromTheDoor(Kinds.MODE)
+                .detail("mode", "locked")
+                .door(new org.custodia.core.site.DoorId("tidewater/other"))
+                .build());
+        log.store(fromTheDoor(Kinds.MODE)
+                .detail("mode", "locked")
+                .key(new EventKey(new org.custodia.core.site.SystemId("tide"), 1, 7))
+                .build());
+        assertThat(done).isNotDone();
+        log.store(fromTheDoor(Kinds.MODE).detail("mode", "locked").build());
+        assertThat(done.join().stage()).isEqualTo(Stage.CONFIRMED);
+        assertThat(log.kinds()).containsOnlyOnce("command.done");
+    }
+
+    @Test
+    void each_command_is_confirmed_by_its_own_kind_and_mode() {
+        record Case(DoorCommand command, org.custodia.core.event.EventKind kind, String mode, String by) {}
+        for (Case c : List.of(
+                new Case(new DoorCommand.LetThrough(), Kinds.RELEASED, "x", "x"),
+                new Case(new DoorCommand.LeaveUnlocked(Optional.empty()), Kinds.MODE, "unlocked", "command"),
+                new Case(new DoorCommand.LockNow(), Kinds.MODE, "locked", "command"),
+                new Case(new DoorCommand.BackToTimetable(), Kinds.MODE, "unlocked", "timetable"))) {
+            now = now.plusSeconds(10);
+            CompletableFuture<CommandProgress> done = act(c.command());
+            if (c.command() instanceof DoorCommand.BackToTimetable) {
+                log.store(fromTheDoor(c.kind())
+                        .detail("mode", "unlocked")
+                        .detail("by", "command")
+                        .build());
+                assertThat(done).isNotDone();
+            }
+            log.store(fromTheDoor(c.kind())
+                    .detail("mode", c.mode())
+                    .detail("by", c.by())
+                    .build());
+            assertThat(done.join().stage()).as(c.command().word()).isEqualTo(Stage.CONFIRMED);
+        }
+    }
+
+    @Test
+    void another_operator_or_desk_or_command_is_another_press() {
+        CompletableFuture<CommandProgress> first = letThrough();
+        doorConfirms();
+        assertThat(first.join().stage()).isEqualTo(Stage.CONFIRMED);
+        now = now.plusMillis(300);
+        CompletableFuture<CommandProgress> second = desk.act(
+                Actor.withAll("ob", "O. Brandvold", "desk"), door.id(), new DoorCommand.LetThrough(), Optional.empty());
+        assertThat(second).isNotSameAs(first).isNotDone();
+        CompletableFuture<CommandProgress> third = desk.act(
+                Actor.withAll("iv", "I. Vantongeren", "other desk"),
+                door.id(),
+                new DoorCommand.LetThrough(),
+                Optional.empty());
+        assertThat(third).isNotSameAs(second);
+        assertThat(act(new DoorCommand.LockNow())).isNotSameAs(third);
+        verify(link, timeout(10_000).times(4)).command(any(), any(), any());
+    }
+
+    @Test
+    void two_threads_that_press_at_once_send_once() throws Exception {
+        for (int i = 0; i < 200; i++) {
+            now = now.plusSeconds(10);
+            var start = new java.util.concurrent.CountDownLatch(1);
+            var pressed = new java.util.ArrayList<CompletableFuture<CompletableFuture<CommandProgress>>>();
+            for (int t = 0; t < 2; t++) {
+                pressed.add(CompletableFuture.supplyAsync(() -> {
+                    try {
+                        start.await();
+                    } catch (InterruptedException e) {
+                        throw new IllegalStateException(e);
+                    }
+                    return letThrough();
+                }));
+            }
+            start.countDown();
+            assertThat(pressed.get(0).get()).isSameAs(pressed.get(1).get());
+        }
+        verify(link, timeout(10_000).times(200)).command(any(), any(), any());
+        assertThat(log.kinds().stream().filter("command.sent"::equals)).hasSize(200);
+    }
+
+    @Test
+    void a_confirmation_counts_however_late_it_comes() {
+        when(link.command(any(), any(), any()))
+                .thenReturn(
+                        CompletableFuture.completedFuture(new CommandAnswer(Result.NOT_KNOWN, "no answer in time")));
+        List<CommandProgress> told = new java.util.concurrent.CopyOnWriteArrayList<>();
+        desk.listen(told::add);
+        assertThat(letThrough().join().stage()).isEqualTo(Stage.NOT_KNOWN);
+        now = now.plusSeconds(600);
+        log.store(fromTheDoor(Kinds.RELEASED).build());
+        log.store(fromTheDoor(Kinds.RELEASED).build());
+        verify(link, timeout(10_000)).command(any(), any(), any());
+        org.awaitility.Awaitility.await().until(() -> told.size() == 3);
+        assertThat(told)
+                .extracting(CommandProgress::stage)
+                .containsExactly(Stage.SENT, Stage.NOT_KNOWN, Stage.CONFIRMED);
+        assertThat(log.kinds()).containsOnlyOnce("command.done");
+    }
+
+    @Test
+    void a_confirmation_that_is_in_the_log_at_the_start_or_comes_after_it_counts() {
+        Event sent = Event.of(new EventKey(org.custodia.core.site.SystemId.CUSTODIA, 1, 1), Kinds.COMMAND_SENT, now)
+                .door(door.id())
+                .detail("command", "lock")
+                .cause("old")
+                .build();
+        log.store(sent, fromTheDoorOf("old", "locked"));
+        log.store(sent.toBuilder()
+                .key(new EventKey(org.custodia.core.site.SystemId.CUSTODIA, 1, 2))
+                .cause("older")
+                .build());
+        desk.closeUnanswered(operator);
+        org.awaitility.Awaitility.await().until(() -> log.kinds().contains("command.done"));
+        assertThat(log.kinds()).contains("command.unknown");
+        log.store(fromTheDoorOf("older", "locked"));
+        org.awaitility.Awaitility.await()
+                .until(() -> log.kinds().stream().filter("command.done"::equals).count() == 2);
+        verify(link, never()).command(any(), any(), any());
+    }
+
+    private Event fromTheDoorOf(String key, String mode) {
+        return Event.of(new EventKey(DoorEvents.SYSTEM, 1, 100 + log.events.size()), Kinds.MODE, now)
+                .door(door.id())
+                .detail("mode", mode)
+                .cause(key)
+                .build();
+    }
+
+    @Test
+    void a_command_that_its_door_does_not_confirm_in_time_is_not_known() {
+        var timer = mock(java.util.concurrent.ScheduledExecutorService.class);
+        org.mockito.Mockito.doAnswer(i -> {
+                    i.getArgument(0, Runnable.class).run();
+                    return null;
+                })
+                .when(timer)
+                .execute(any());
+        SiteModel sites = new SiteModel(List.of(), List.of(door), List.of(), List.of());
+        DoorBoard board = new DoorBoard(log, log, () -> sites, clock);
+        try (DoorDesk mine = new DoorDesk(log, log, board, () -> sites, s -> Optional.of(link), clock, timer)) {
+            CompletableFuture<CommandProgress> done =
+                    mine.act(operator, door.id(), new DoorCommand.LetThrough(), Optional.empty());
+            var end = org.mockito.ArgumentCaptor.forClass(Runnable.class);
+            verify(timer)
+                    .schedule(
+                            end.capture(),
+                            org.mockito.ArgumentMatchers.eq(DoorDesk.CONFIRM_WITHIN.toMillis()),
+                            org.mockito.ArgumentMatchers.eq(java.util.concurrent.TimeUnit.MILLISECONDS));
+            assertThat(done).isNotDone();
+            end.getValue().run();
+            assertThat(done.join().stage()).isEqualTo(Stage.NOT_KNOWN);
+            assertThat(done.join().words()).contains("has not confirmed it");
+        }
+    }
+
+    @Test
+    void while_history_is_read_the_system_decides_what_it_can_reach() {
+        log.store(Event.of(new EventKey(DoorEvents.SYSTEM, 1, 1), Kinds.CONTROLLER_LOST, DoorEvents.at(50))
+                .controller(door.controller())
+                .build());
+        when(link.current()).thenReturn(false);
+        letThrough();
+        verify(link, timeout(10_000)).command(any(), any(), any());
     }
 }

@@ -44,6 +44,11 @@ final class DoorEvents {
         return START.plusMillis(Math.round(seconds * 1000));
     }
 
+    /** The number of the last event. */
+    long last() {
+        return sequence;
+    }
+
     Event event(double seconds, EventKind kind, String... details) {
         Event.Builder b =
                 Event.of(new EventKey(SYSTEM, 1, ++sequence), kind, at(seconds)).door(ID);

@@ -12,6 +12,7 @@ import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorCapability;
+import org.custodia.core.site.SystemId;
 import org.junit.jupiter.api.Test;
 
 class DoorTimelineTest {
@@ -158,5 +159,211 @@ class DoorTimelineTest {
         assertThat(state.positionSince()).contains(at(20));
         assertThat(state.heldSince()).contains(at(50));
         assertThat(state.lockBy()).contains("command");
+    }
+
+    private static GrantOutcome outcome(DoorTimeline t, Event grant) {
+        return t.outcomes(at(0), at(1_000), at(2_000)).get(grant.key());
+    }
+
+    private static Door derives() {
+        return DoorEvents.door(DoorCapability.REPORTS_FORCED, DoorCapability.REPORTS_HELD);
+    }
+
+    private Event locked(double seconds) {
+        return make.event(seconds, Kinds.MODE, "mode", "locked", "by", "timetable");
+    }
+
+    @Test
+    void a_door_propped_open_after_a_grant_is_never_forced_however_much_is_forgotten() {
+        DoorTimeline t = timeline(
+                derives(), locked(0), make.event(20, Kinds.GRANTED), make.event(22, Kinds.OPENED), locked(40_000));
+        for (int keep = 0; keep < 4; keep++) {
+            DoorState state = t.keeping(keep).at(at(48_000));
+            assertThat(state.forcedSince()).as("keeping " + keep).isEmpty();
+            assertThat(state.heldSince()).contains(at(82));
+        }
+    }
+
+    @Test
+    void a_derived_forced_opening_stays_when_a_report_does_not_speak_of_it() {
+        Event report = make.event(
+                100, Kinds.REPORT, "mode", "locked", "position", "open", "position-since", at(50).toString());
+        DoorTimeline t = timeline(derives(), locked(0), make.event(50, Kinds.OPENED), report);
+        assertThat(t.at(at(120)).forcedSince()).contains(at(50));
+        assertThat(t.openings(at(110), at(120)).get(0).forced()).isTrue();
+        assertThat(timeline(derives(), report).at(at(120)).forcedSince()).isEmpty();
+    }
+
+    @Test
+    void where_somebody_else_may_have_opened_it_nobody_can_say_who_did() {
+        for (var other : List.of(Kinds.EXIT_REQUESTED, Kinds.RELEASED)) {
+            for (double when : new double[] {-8, -1, 1, 2.5}) {
+                Event grant = make.event(30, Kinds.GRANTED);
+                DoorTimeline t = timeline(
+                        DoorEvents.door(),
+                        make.event(0, Kinds.CLOSED),
+                        make.event(30 + when, other),
+                        grant,
+                        make.event(33, Kinds.OPENED));
+                boolean within = 30 + when >= 23;
+                assertThat(outcome(t, grant))
+                        .as(other + " " + when)
+                        .isEqualTo(within ? GrantOutcome.CANNOT_TELL : GrantOutcome.WENT_THROUGH);
+            }
+        }
+        Event grant = make.event(38, Kinds.GRANTED);
+        DoorTimeline used = timeline(
+                DoorEvents.door(),
+                make.event(30, Kinds.EXIT_REQUESTED),
+                make.event(31, Kinds.OPENED),
+                make.event(35, Kinds.CLOSED),
+                grant,
+                make.event(39, Kinds.OPENED));
+        assertThat(outcome(used, grant)).isEqualTo(GrantOutcome.WENT_THROUGH);
+    }
+
+    @Test
+    void where_the_position_was_never_heard_nobody_can_say_that_nobody_entered() {
+        Event grant = make.event(30, Kinds.GRANTED);
+        assertThat(outcome(timeline(DoorEvents.door(), grant), grant)).isEqualTo(GrantOutcome.CANNOT_TELL);
+        assertThat(outcome(timeline(DoorEvents.door(), grant, make.event(34, Kinds.CLOSED)), grant))
+                .isEqualTo(GrantOutcome.CANNOT_TELL);
+        Event closed = make.event(0, Kinds.CLOSED);
+        assertThat(outcome(timeline(DoorEvents.door(), closed, grant, make.event(34, Kinds.CLOSED)), grant))
+                .isEqualTo(GrantOutcome.CANNOT_TELL);
+        assertThat(outcome(timeline(DoorEvents.door(), closed, grant), grant)).isEqualTo(GrantOutcome.NOBODY_ENTERED);
+    }
+
+    @Test
+    void what_a_controller_kept_through_an_outage_is_told_for_what_it_was() {
+        Event closed = make.event(0, Kinds.CLOSED);
+        Event lost = make.event(10, Kinds.CONTROLLER_LOST);
+        Event through = make.event(30, Kinds.GRANTED);
+        Event alone = make.event(100, Kinds.GRANTED);
+        DoorTimeline t = timeline(
+                DoorEvents.door(),
+                closed,
+                lost,
+                through,
+                make.event(32, Kinds.OPENED),
+                make.event(36, Kinds.CLOSED),
+                alone,
+                make.event(200, Kinds.CONTROLLER_BACK));
+        assertThat(outcome(t, through)).isEqualTo(GrantOutcome.WENT_THROUGH);
+        assertThat(outcome(t, alone)).isEqualTo(GrantOutcome.CANNOT_TELL);
+        Event cutShort = make.event(300, Kinds.GRANTED);
+        t.add(cutShort);
+        t.add(make.event(305, Kinds.CONTROLLER_LOST));
+        t.add(make.event(307, Kinds.CONTROLLER_BACK));
+        assertThat(outcome(t, cutShort)).isEqualTo(GrantOutcome.CANNOT_TELL);
+    }
+
+    @Test
+    void passage_and_allowing_windows_end_where_they_are_said_to() {
+        Event closed = make.event(0, Kinds.CLOSED);
+        Event grant = make.event(30, Kinds.GRANTED);
+        assertThat(outcome(timeline(derives(), locked(1), closed, grant, make.event(40, Kinds.OPENED)), grant))
+                .isEqualTo(GrantOutcome.WENT_THROUGH);
+        DoorTimeline late = timeline(derives(), locked(1), closed, grant, make.event(40.001, Kinds.OPENED));
+        assertThat(outcome(late, grant)).isEqualTo(GrantOutcome.NOBODY_ENTERED);
+        assertThat(late.at(at(41)).forcedSince()).contains(at(40.001));
+        assertThat(timeline(derives(), locked(1), closed, grant, make.event(40, Kinds.OPENED))
+                        .at(at(41))
+                        .forcedSince())
+                .isEmpty();
+        DoorTimeline pending = timeline(DoorEvents.door(), closed, grant);
+        assertThat(pending.outcomes(at(0), at(60), at(40)).get(grant.key())).isEqualTo(GrantOutcome.PENDING);
+        assertThat(pending.outcomes(at(0), at(60), at(40.001)).get(grant.key())).isEqualTo(GrantOutcome.NOBODY_ENTERED);
+    }
+
+    @Test
+    void forced_at_a_door_without_contact_comes_to_an_end() {
+        Door door = DoorEvents.door(DoorCapability.CONTACT);
+        Event forced = make.event(10, Kinds.FORCED);
+        DoorTimeline t = timeline(door, locked(0), forced);
+        assertThat(t.at(at(11)).forcedSince()).contains(at(10));
+        assertThat(t.at(at(69)).forcedSince()).contains(at(10));
+        assertThat(t.at(at(70)).forcedSince()).isEmpty();
+        assertThat(timeline(door, locked(0), forced, make.event(20, Kinds.CLOSED))
+                        .at(at(21))
+                        .forcedSince())
+                .isEmpty();
+        assertThat(timeline(door, locked(0), forced, make.event(20, Kinds.REPORT, "mode", "locked"))
+                        .at(at(21))
+                        .forcedSince())
+                .isEmpty();
+    }
+
+    @Test
+    void a_door_that_may_stand_open_is_not_held_until_it_is_locked() {
+        Event unlocked = make.event(0, Kinds.MODE, "mode", "unlocked", "by", "timetable");
+        DoorTimeline t = timeline(derives(), unlocked, make.event(10, Kinds.OPENED));
+        assertThat(t.at(at(5_000)).heldSince()).isEmpty();
+        assertThat(t.openings(at(0), at(5_000)).get(0).heldAt()).isEmpty();
+        t.add(locked(6_000));
+        assertThat(t.at(at(6_059)).heldSince()).isEmpty();
+        assertThat(t.at(at(6_061)).heldSince()).contains(at(6_060));
+        t.add(make.event(7_000, Kinds.MODE, "mode", "unlocked"));
+        assertThat(t.at(at(7_001)).heldSince()).isEmpty();
+        assertThat(t.openings(at(0), at(8_000)).get(0).heldAt()).contains(at(6_060));
+    }
+
+    @Test
+    void what_does_not_name_this_door_does_not_move_it() {
+        DoorTimeline t = timeline(DoorEvents.door(), make.event(0, Kinds.CLOSED));
+        EventKey key = new EventKey(DoorEvents.SYSTEM, 1, 99);
+        Event nowhere = Event.of(key, Kinds.OPENED, at(10))
+                .controller(DoorEvents.door().controller())
+                .build();
+        assertThat(t.add(nowhere)).isFalse();
+        Event foreign = Event.of(new EventKey(new SystemId("tide"), 1, 1), Kinds.OPENED, at(10))
+                .door(DoorEvents.ID)
+                .build();
+        assertThat(t.add(foreign)).isFalse();
+        Event forged = Event.of(key, Kinds.LINK_LOST, at(10))
+                .detail("system", "tidewater")
+                .build();
+        assertThat(t.add(forged)).isFalse();
+        Event otherLink = Event.of(new EventKey(SystemId.CUSTODIA, 1, 1), Kinds.LINK_LOST, at(10))
+                .detail("system", "tidewater-2")
+                .build();
+        assertThat(t.add(otherLink)).isFalse();
+        assertThat(t.at(at(20)))
+                .isEqualTo(
+                        timeline(DoorEvents.door(), make.event(0, Kinds.CLOSED)).at(at(20)));
+    }
+
+    @Test
+    void a_report_of_before_an_event_does_not_undo_it() {
+        DoorTimeline t = timeline(DoorEvents.door(), make.event(0, Kinds.CLOSED), make.event(10, Kinds.OPENED));
+        Event stale = Event.of(new EventKey(SystemId.CUSTODIA, 1, 5), Kinds.REPORT, at(11))
+                .door(DoorEvents.ID)
+                .detail("mode", "locked")
+                .detail("position", "closed")
+                .detail(DoorFact.AS_OF, "1:" + (make.last() - 1))
+                .build();
+        t.add(stale);
+        assertThat(t.at(at(12)).open()).isTrue();
+        Event fresh = stale.toBuilder()
+                .key(new EventKey(SystemId.CUSTODIA, 1, 6))
+                .detail(DoorFact.AS_OF, "1:" + make.last())
+                .build();
+        t.add(fresh);
+        assertThat(t.at(at(12)).open()).isFalse();
+    }
+
+    @Test
+    void one_loss_does_not_end_with_the_other() {
+        Event cut = Event.of(new EventKey(SystemId.CUSTODIA, 1, 1), Kinds.LINK_LOST, at(20))
+                .detail("system", "tidewater")
+                .build();
+        Event back = Event.of(new EventKey(SystemId.CUSTODIA, 1, 2), Kinds.LINK_BACK, at(30))
+                .detail("system", "tidewater")
+                .build();
+        DoorTimeline t = timeline(DoorEvents.door(), make.event(10, Kinds.CONTROLLER_LOST), cut, back);
+        assertThat(t.at(at(25)).outOfReachSince()).contains(at(10));
+        assertThat(t.at(at(40)).outOfReachSince()).contains(at(10));
+        t.add(make.event(50, Kinds.CONTROLLER_BACK));
+        assertThat(t.at(at(51)).outOfReachSince()).isEmpty();
     }
 }

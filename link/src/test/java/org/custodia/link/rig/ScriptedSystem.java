@@ -58,6 +58,8 @@ public final class ScriptedSystem implements AutoCloseable {
     public volatile Duration ahead = Duration.ZERO;
     /** How long it takes to tell the time. */
     public volatile Duration slow = Duration.ZERO;
+    /** Whether nothing is heard of it but events. */
+    public volatile boolean silent;
     /** Whether streams are told what is added. */
     public volatile boolean tellsStreams = true;
     /** The clock that it goes by, but for what it is ahead. */
@@ -73,6 +75,7 @@ public final class ScriptedSystem implements AutoCloseable {
         server.setExecutor(executor);
         server.createContext("/", this::answer);
         server.start();
+        executor.execute(this::beatOn);
     }
 
     public String id() {
@@ -184,6 +187,15 @@ public final class ScriptedSystem implements AutoCloseable {
     /** Sends a heartbeat on all streams. */
     public void beat() {
         tell(heartbeat());
+    }
+
+    private void beatOn() {
+        while (!closed) {
+            pause(Duration.ofMillis(300));
+            if (!silent && !closed) {
+                beat();
+            }
+        }
     }
 
     private String heartbeat() {

@@ -1,0 +1,82 @@
+package org.custodia.core.access;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.DayOfWeek;
+import java.time.LocalTime;
+import java.time.ZonedDateTime;
+import java.util.EnumSet;
+import java.util.List;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+import net.jqwik.api.constraints.IntRange;
+import org.junit.jupiter.api.Test;
+
+class TimetableTest {
+    private static Timetable daily(String from, String to) {
+        LocalTime end = to.equals("24:00") ? LocalTime.MAX : LocalTime.parse(to);
+        return new Timetable(
+                "t", "T", List.of(new Timetable.Span(EnumSet.allOf(DayOfWeek.class), LocalTime.parse(from), end)));
+    }
+
+    private static ZonedDateTime at(String text) {
+        return ZonedDateTime.parse(text);
+    }
+
+    @Test
+    void the_next_change_is_right_where_clocks_are_put_on() {
+        // 29 March 2026, London: 01:00 becomes 02:00.
+        Timetable night = daily("01:30", "03:00");
+        ZonedDateTime before = at("2026-03-29T00:30:00Z[Europe/London]");
+        assertThat(night.nextChange(before).orElseThrow().toInstant())
+                .isEqualTo(at("2026-03-29T02:00:00+01:00[Europe/London]").toInstant());
+        assertThat(daily("01:00", "01:30").nextChange(before).orElseThrow().toLocalDate())
+                .isEqualTo("2026-03-30");
+        assertThat(daily("00:00", "01:30").nextChange(before).orElseThrow().toInstant())
+                .isEqualTo(at("2026-03-29T01:00:00Z").toInstant());
+    }
+
+    @Test
+    void the_next_change_is_right_where_clocks_are_put_back() {
+        // 25 October 2026, London: 02:00 becomes 01:00.
+        Timetable night = daily("01:30", "05:00");
+        ZonedDateTime first = at("2026-10-25T01:40:00+01:00[Europe/London]");
+        assertThat(night.on(first)).isTrue();
+        ZonedDateTime back = night.nextChange(first).orElseThrow();
+        assertThat(back.toInstant()).isEqualTo(at("2026-10-25T01:00:00Z").toInstant());
+        assertThat(night.nextChange(back).orElseThrow().toInstant())
+                .isEqualTo(at("2026-10-25T01:30:00Z").toInstant());
+    }
+
+    @Test
+    void what_never_changes_has_no_next_change() {
+        assertThat(daily("00:00", "24:00").nextChange(at("2026-11-24T10:00:00Z[Europe/London]")))
+                .isEmpty();
+        assertThat(new Timetable("n", "N", List.of()).nextChange(at("2026-11-24T10:00:00Z[Europe/London]")))
+                .isEmpty();
+        assertThat(daily("09:00", "24:00").nextChange(at("2026-11-24T10:00:00Z[Europe/London]")))
+                .contains(at("2026-11-25T00:00:00Z[Europe/London]"));
+    }
+
+    /** Walks on minute by minute, as a clock would. */
+    @Property(tries = 150)
+    void it_is_the_first_minute_at_which_it_turns(
+            @ForAll @IntRange(max = 1_438) int from,
+            @ForAll @IntRange(min = 1, max = 1_439) int length,
+            @ForAll @IntRange(max = 2_880) int start,
+            @ForAll boolean spring) {
+        LocalTime begin = LocalTime.MIN.plusMinutes(from);
+        LocalTime end = LocalTime.MIN.plusMinutes(Math.min(1_439, from + length));
+        Timetable table =
+                new Timetable("t", "T", List.of(new Timetable.Span(EnumSet.allOf(DayOfWeek.class), begin, end)));
+        ZonedDateTime t = at(spring
+                        ? "2026-03-28T00:00:00Z[Europe/London]"
+                        : "2026-10-24T00:00:00+01:00[Europe/London]")
+                .plusMinutes(start);
+        ZonedDateTime walk = t;
+        do {
+            walk = walk.plusMinutes(1);
+        } while (table.on(walk) == table.on(t));
+        assertThat(table.nextChange(t).orElseThrow().toInstant()).isEqualTo(walk.toInstant());
+    }
+}
