@@ -23,7 +23,14 @@ import picocli.CommandLine.Option;
         description = "Watches doors, and shows who came through them.",
         mixinStandardHelpOptions = true,
         version = "Custodia 0.1.0",
-        subcommands = {Main.Demo.class, Main.Run.class, Main.Practice.class, Main.Shots.class, Main.Rehearse.class})
+        subcommands = {
+            Main.Demo.class,
+            Main.Run.class,
+            Main.Check.class,
+            Main.Practice.class,
+            Main.Shots.class,
+            Main.Rehearse.class
+        })
 public final class Main implements Runnable {
     private static Ending ending;
 
@@ -178,6 +185,36 @@ public final class Main implements Runnable {
                 showUntilClosed(hub, Optional.ofNullable(file.site()).orElse("Custodia"), false, actor);
             }
             return 0;
+        }
+    }
+
+    /** A walk through the systems that a links file names. */
+    @Command(
+            name = "check",
+            mixinStandardHelpOptions = true,
+            description = {
+                "Walks through the systems that a links file names, as whoever made them would want: each requirement"
+                        + " of the link protocol with what was seen.",
+                "Ends with 0 if all are met, with 1 if some are not."
+            })
+    static final class Check implements Callable<Integer> {
+        @CommandLine.Spec
+        private CommandLine.Model.CommandSpec spec;
+
+        @Option(names = "--links", paramLabel = "FILE", required = true, description = "Addresses and tokens.")
+        Path links;
+
+        @Option(
+                names = "--act-on",
+                paramLabel = "SYSTEM/DOOR",
+                description =
+                        "A door that may be opened once, to see that commands work; otherwise nothing is changed.")
+        String actOn;
+
+        @Override
+        public Integer call() throws Exception {
+            return new ChecksLinks(spec.commandLine().getOut())
+                    .check(LinksFiles.read(links), Optional.ofNullable(actOn));
         }
     }
 

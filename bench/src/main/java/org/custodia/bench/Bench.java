@@ -5,7 +5,7 @@ import java.util.List;
 
 /** Runs one measurement, or all of them. */
 public final class Bench {
-    private static final List<String> ALL = List.of("intake", "start", "latency", "panes");
+    private static final List<String> ALL = List.of("intake", "start", "latency", "panes", "backlog");
 
     private Bench() {}
 
@@ -20,6 +20,7 @@ public final class Bench {
                 case "start" -> StartBench.run();
                 case "start-once" -> StartBench.once(rest);
                 case "latency" -> LatencyBench.run();
+                case "backlog" -> BacklogBench.run(rest.length > 0 ? Long.parseLong(rest[0]) : 2_000_000);
                 case "panes" -> PanesBench.run(rest.length > 0 ? Integer.parseInt(rest[0]) : 600);
                 default -> {
                     System.err.println("There is no measurement \"" + one + "\"; there are " + ALL + ".");

@@ -193,7 +193,8 @@ final class PanesBench {
         return result;
     }
 
-    private static long resident() throws Exception {
+    /** Kilobytes of memory that the process holds. */
+    static long resident() throws Exception {
         Path status = Path.of("/proc/self/status");
         if (!Files.exists(status)) {
             return 0;

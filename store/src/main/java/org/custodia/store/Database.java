@@ -29,6 +29,10 @@ public final class Database implements AutoCloseable {
         System.setProperty("org.jooq.no-tips", "true");
     }
 
+    /** Kilobytes, as SQLite wants them. */
+    private static final int WRITER_CACHE = -32_000;
+
+    private static final int READER_CACHE = -6_000;
     private static final long LOOK_EVERY = 500_000_000L;
 
     private final Path file;
@@ -55,7 +59,7 @@ public final class Database implements AutoCloseable {
         Path file = directory.path().resolve("custodia.db");
         LogIdentity identity = new LogIdentity(directory.path(), file);
         identity.nothingIsGone();
-        SQLiteDataSource source = new SQLiteDataSource(config());
+        SQLiteDataSource source = new SQLiteDataSource(config(WRITER_CACHE));
         source.setUrl("jdbc:sqlite:" + file);
         try {
             Connection writer = source.getConnection();
@@ -67,7 +71,9 @@ public final class Database implements AutoCloseable {
                 LogCheck check = new LogCheck(file, source);
                 check.quick(writer);
                 HikariConfig pool = new HikariConfig();
-                pool.setDataSource(source);
+                SQLiteDataSource reading = new SQLiteDataSource(config(READER_CACHE));
+                reading.setUrl(source.getUrl());
+                pool.setDataSource(reading);
                 pool.setMaximumPoolSize(READERS);
                 pool.setMinimumIdle(1);
                 pool.setPoolName("log readers");
@@ -135,13 +141,13 @@ public final class Database implements AutoCloseable {
         }
     }
 
-    private static SQLiteConfig config() {
+    private static SQLiteConfig config(int cache) {
         SQLiteConfig config = new SQLiteConfig();
         config.setJournalMode(SQLiteConfig.JournalMode.WAL);
         // What was published must be there after a power cut too; batches keep this cheap.
         config.setSynchronous(SQLiteConfig.SynchronousMode.FULL);
         config.setBusyTimeout(10_000);
-        config.setCacheSize(-32_000);
+        config.setCacheSize(cache);
         config.setTempStore(SQLiteConfig.TempStore.MEMORY);
         return config;
     }

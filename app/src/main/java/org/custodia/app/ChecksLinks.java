@@ -1,0 +1,77 @@
+package org.custodia.app;
+
+import java.io.PrintWriter;
+import java.time.Clock;
+import java.util.EnumMap;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Consumer;
+import org.custodia.core.site.SystemId;
+import org.custodia.link.AccessSystemWalk;
+import org.custodia.link.Finding;
+import org.custodia.link.Finding.Verdict;
+import org.custodia.link.RecorderWalk;
+import org.custodia.wire.LinksFile;
+
+/** Walks through the systems of a links file and prints what it finds, each requirement with what was seen. */
+final class ChecksLinks {
+    private final PrintWriter out;
+    private final Map<Verdict, Integer> counts = new EnumMap<>(Verdict.class);
+
+    ChecksLinks(PrintWriter out) {
+        this.out = out;
+    }
+
+    /**
+     * Walks through all of them.
+     *
+     * @param actOn a door that may be opened once, as system/door
+     * @return 0 if everything is met, 1 if something is not
+     */
+    int check(LinksFile links, Optional<String> actOn) throws InterruptedException {
+        actOn.ifPresent(door -> {
+            int slash = door.indexOf('/');
+            boolean known = links.links().stream()
+                    .anyMatch(l -> l.kind().equals("access") && slash > 0 && l.id().equals(door.substring(0, slash)));
+            if (!known) {
+                throw new Main.CannotStartException(
+                        "The door " + door + " is not written system/door with an access system of the links file.");
+            }
+        });
+        for (LinksFile.Link link : links.links()) {
+            out.println(link.name() + " (" + link.kind() + " " + link.id() + ", " + link.address() + ")");
+            SystemId system = new SystemId(link.id());
+            Consumer<Finding> told = this::told;
+            if (link.kind().equals("access")) {
+                Optional<String> door = actOn.filter(d -> d.startsWith(link.id() + "/"))
+                        .map(d -> d.substring(link.id().length() + 1));
+                try (AccessSystemWalk walk =
+                        new AccessSystemWalk(system, link.address(), link.token(), door, Clock.systemUTC(), told)) {
+                    walk.walk();
+                }
+            } else {
+                try (RecorderWalk walk =
+                        new RecorderWalk(system, link.address(), link.token(), Clock.systemUTC(), told)) {
+                    walk.walk();
+                }
+            }
+            out.println();
+            out.flush();
+        }
+        int notMet = counts.getOrDefault(Verdict.NOT_MET, 0);
+        out.println(counts.getOrDefault(Verdict.MET, 0) + " requirements met, " + notMet + " not met, "
+                + counts.getOrDefault(Verdict.ADVICE, 0) + " met with advice, "
+                + counts.getOrDefault(Verdict.NOT_TRIED, 0) + " not tried. "
+                + (notMet == 0
+                        ? "A console can work with these systems."
+                        : "What is not met is described in docs/link-protocol.md."));
+        out.flush();
+        return notMet == 0 ? 0 : 1;
+    }
+
+    private void told(Finding finding) {
+        counts.merge(finding.verdict(), 1, Integer::sum);
+        out.printf("  %-9s  %s%n             %s%n", finding.verdict().words(), finding.requirement(), finding.seen());
+        out.flush();
+    }
+}

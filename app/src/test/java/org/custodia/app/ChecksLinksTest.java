@@ -1,0 +1,88 @@
+package org.custodia.app;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.PrintWriter;
+import java.io.StringWriter;
+import java.net.URI;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.util.List;
+import java.util.Optional;
+import org.custodia.link.rig.ScriptedSystem;
+import org.custodia.practice.PracticeSite;
+import org.custodia.wire.LinksFile;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+class ChecksLinksTest {
+    @TempDir
+    Path directory;
+
+    private final StringWriter said = new StringWriter();
+
+    private int check(LinksFile links, String actOn) throws InterruptedException {
+        return new ChecksLinks(new PrintWriter(said)).check(links, Optional.ofNullable(actOn));
+    }
+
+    private static LinksFile links(URI address) {
+        return new LinksFile(
+                "x",
+                List.of(new LinksFile.Link("access", "tidewater", "Tidewater", address, "token")),
+                List.of(),
+                List.of());
+    }
+
+    @Test
+    void the_practice_site_meets_everything_and_lets_a_door_be_opened() throws InterruptedException {
+        try (PracticeSite site = new PracticeSite(directory, Clock.systemUTC(), 0)) {
+            int code = check(LinksFiles.read(site.linksFile()), "tidewater/vault-ante");
+            assertThat(said.toString())
+                    .contains("door.released came with it", "the command was sent twice and done once")
+                    .contains("its packets begin as they should")
+                    .contains(" 0 not met")
+                    .contains("A console can work with these systems.")
+                    .doesNotContain("NOT MET");
+            assertThat(code).isZero();
+        }
+    }
+
+    @Test
+    void what_is_wrong_with_a_system_is_named_in_words() throws InterruptedException {
+        try (ScriptedSystem system = new ScriptedSystem("tidewater")) {
+            system.hasEvents(1, 20, "door.opened")
+                    .has(21, "{\"epoch\":1,\"seq\":21,\"kind\":\"door.closed\",\"door\":\"attic\"}")
+                    .has(22, "<nonsense>")
+                    .has(24, system.event(24, "operator.verdict", ""));
+            system.answers("time", "{}");
+            system.answers("inventory/places", "{\"doors\":[{\"id\":\"vault\",\"capabilities\":[\"levitate\"]},{}]}");
+            system.answers("inventory/people", "{\"people\":[{\"id\":\"p\",\"credentials\":[{}]}],\"more\":true}");
+            system.answers("commands", "{\"result\":\"done\"}");
+            assertThat(check(links(system.address()), null)).isEqualTo(1);
+        }
+        assertThat(said.toString())
+                .contains("hello was answered all the same: whoever reaches the address can read everything")
+                .contains("its field \"time\" is missing")
+                .contains("a door without an id")
+                .contains("passed over: levitate")
+                .contains("so the list never ends")
+                .contains("a badge of p without a number")
+                .contains("a line cannot be understood: it is not JSON")
+                .contains("they are Custodia's own")
+                .contains("event 21 has no time that can be")
+                .contains("it answers \"done\"")
+                .contains("What is not met is described in docs/link-protocol.md.")
+                .doesNotContainPattern("(?i)exception|jackson|org\\.custodia");
+    }
+
+    @Test
+    void where_nothing_answers_that_is_all_that_is_said() throws InterruptedException {
+        assertThat(check(links(URI.create("http://127.0.0.1:9/")), null)).isEqualTo(1);
+        assertThat(said.toString())
+                .contains("nothing answers at 127.0.0.1:9; is it running")
+                .contains("1 not met");
+        assertThatThrownBy(() -> check(links(URI.create("http://127.0.0.1:9/")), "vault"))
+                .isInstanceOf(Main.CannotStartException.class);
+    }
+}

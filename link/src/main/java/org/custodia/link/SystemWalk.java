@@ -1,0 +1,173 @@
+package org.custodia.link;
+
+import java.io.IOException;
+import java.net.URI;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Optional;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.function.Consumer;
+import org.custodia.core.footage.ClockBook;
+import org.custodia.core.mishap.Threads;
+import org.custodia.core.site.SystemId;
+import org.custodia.link.Finding.Verdict;
+import org.custodia.wire.Fields;
+import org.custodia.wire.Wire;
+
+/** Walks through a system from outside, one requirement after the other, as whoever made it would want; what all have in common. */
+abstract class SystemWalk implements AutoCloseable {
+    private static final Duration CLOCK_WORTH_KNOWING = Duration.ofSeconds(2);
+
+    final SystemId system;
+    final Requests requests;
+    final Clock clock;
+    final ClockBook clocks = new ClockBook();
+    private final URI address;
+    private final Consumer<Finding> told;
+    private final ExecutorService executor;
+
+    SystemWalk(SystemId system, URI address, String token, Clock clock, Consumer<Finding> told) {
+        this.system = system;
+        this.address = address;
+        this.clock = clock;
+        this.told = told;
+        this.executor = Executors.newCachedThreadPool(Threads.factory("check " + system));
+        this.requests = new Requests(address, token, executor);
+    }
+
+    void met(String requirement, String seen) {
+        told.accept(new Finding(requirement, Verdict.MET, seen));
+    }
+
+    void notMet(String requirement, String seen) {
+        told.accept(new Finding(requirement, Verdict.NOT_MET, seen));
+    }
+
+    void advice(String requirement, String seen) {
+        told.accept(new Finding(requirement, Verdict.ADVICE, seen));
+    }
+
+    void notTried(String requirement, String seen) {
+        told.accept(new Finding(requirement, Verdict.NOT_TRIED, seen));
+    }
+
+    void either(boolean met, String requirement, String seen, String otherwise) {
+        if (met) {
+            met(requirement, seen);
+        } else {
+            notMet(requirement, otherwise);
+        }
+    }
+
+    /** A part of the walk; what fails in it is a finding. */
+    interface Part {
+        void walk() throws IOException, InterruptedException;
+    }
+
+    void part(String requirement, Part part) throws InterruptedException {
+        try {
+            part.walk();
+        } catch (IOException e) {
+            notMet(requirement, e instanceof LinkException ? e.getMessage() : "the connection broke");
+        }
+    }
+
+    /** Whether it is there, lets us in and is who it should be; nothing else makes sense otherwise. */
+    Optional<Fields> greeting() {
+        String requirement = "GET hello answers within 10 s";
+        Fields hello;
+        try {
+            hello = requests.fields("hello");
+        } catch (IOException e) {
+            notMet(requirement, e.getMessage() + toDo(e));
+            return Optional.empty();
+        }
+        met(requirement, "it did");
+        either(
+                hello.number("protocol").equals(Optional.of((long) Wire.VERSION)),
+                "hello says protocol " + Wire.VERSION,
+                "it does",
+                "it says " + hello.text("protocol").orElse("nothing") + "; a console refuses any other version");
+        either(
+                hello.text("system").equals(Optional.of(system.value())),
+                "hello says system \"" + system + "\", as the links file has it",
+                "it does",
+                "it says \"" + hello.text("system").orElse("") + "\"; change the id in the links file, or the system");
+        return Optional.of(hello);
+    }
+
+    private static String toDo(IOException e) {
+        if (e instanceof LinkException link && link.status() == 401) {
+            return "";
+        }
+        return e instanceof LinkException link && link.status() >= 400
+                ? "; is the path of the address right?"
+                : "; is it running, and is the address right?";
+    }
+
+    void wrongToken() throws InterruptedException {
+        String requirement = "a wrong token is refused with status 401";
+        try (Requests stranger = new Requests(address, "not-the-token", executor)) {
+            stranger.fields("hello");
+            notMet(requirement, "hello was answered all the same: whoever reaches the address can read everything");
+        } catch (LinkException e) {
+            either(e.status() == 401, requirement, "it was", "it answered with status " + e.status());
+        } catch (IOException e) {
+            notMet(requirement, "the connection broke");
+        }
+    }
+
+    void unknownPath() {
+        String requirement =
+                "what is not there is answered with a status of 400 or more and {\"problem\": \"a sentence\"}";
+        try {
+            requests.fields("no-such-path");
+            notMet(requirement, "a path that does not exist was answered with success");
+        } catch (LinkException e) {
+            either(
+                    e.status() >= 400 && !e.getMessage().contains("answered with status"),
+                    requirement,
+                    "it says: " + e.getMessage(),
+                    e.status() >= 400
+                            ? "status " + e.status() + " came without a sentence; operators are shown that sentence"
+                            : e.getMessage());
+        } catch (IOException e) {
+            notMet(requirement, "the connection broke");
+        }
+    }
+
+    void clock() throws IOException {
+        Duration ahead = Duration.ZERO;
+        Duration best = Duration.ofDays(1);
+        for (int i = 0; i < 3; i++) {
+            Instant asked = clock.instant();
+            Optional<Instant> time = requests.fields("time").instant("time");
+            Instant returned = clock.instant();
+            if (time.isEmpty()) {
+                notMet("GET time tells the system's time", "its field \"time\" is missing or is no ISO-8601 instant");
+                return;
+            }
+            clocks.add(ClockBook.measure(system, asked, time.get(), returned));
+            Duration trip = Duration.between(asked, returned);
+            if (trip.compareTo(best) < 0) {
+                best = trip;
+                ahead = Duration.between(asked.plus(trip.dividedBy(2)), time.get());
+            }
+        }
+        String seen = "its clock is " + ahead.abs().toMillis() + " ms " + (ahead.isNegative() ? "behind" : "ahead")
+                + ", ± " + (best.toMillis() / 2 + 1) + " ms; that is corrected";
+        if (ahead.abs().compareTo(CLOCK_WORTH_KNOWING) > 0) {
+            advice("GET time tells the system's time", seen + ", but set it all the same");
+        } else {
+            met("GET time tells the system's time", seen);
+        }
+    }
+
+    @Override
+    public void close() {
+        requests.close();
+        executor.shutdownNow();
+    }
+}
