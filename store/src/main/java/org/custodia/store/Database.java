@@ -15,11 +15,14 @@ import org.flywaydb.core.api.FlywayException;
 import org.jooq.DSLContext;
 import org.jooq.SQLDialect;
 import org.jooq.impl.DSL;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 import org.sqlite.SQLiteConfig;
 import org.sqlite.SQLiteDataSource;
 
 /** The SQLite database of a data directory: one connection that writes, several that read. */
 public final class Database implements AutoCloseable {
+    private static final Logger LOG = LoggerFactory.getLogger(Database.class);
     private static final int READERS = 4;
     /** Pages of the write-ahead log (16 MB) before they are copied into the database; a first history writes many. */
     private static final int CHECKPOINT_PAGES = 4_000;
@@ -65,11 +68,11 @@ public final class Database implements AutoCloseable {
             Connection writer = source.getConnection();
             try (Statement pragma = writer.createStatement()) {
                 pragma.execute("PRAGMA wal_autocheckpoint=" + CHECKPOINT_PAGES);
+                LogCheck check = new LogCheck(file, source);
+                check.quick(writer);
                 migrate(file, source);
                 tryWriting(file, writer);
                 identity.check(writer);
-                LogCheck check = new LogCheck(file, source);
-                check.quick(writer);
                 HikariConfig pool = new HikariConfig();
                 SQLiteDataSource reading = new SQLiteDataSource(config(READER_CACHE));
                 reading.setUrl(source.getUrl());
@@ -103,9 +106,11 @@ public final class Database implements AutoCloseable {
         lookedAt = 0;
         Object now = fileKey(file);
         if (now == null || !now.equals(fileKey)) {
-            throw new LogGoneException(
-                    "The log " + file
-                            + " is not where it was: events are not being stored. Put the data directory back as it was; the systems deliver again what is missing.");
+            throw new LogGoneException("The log " + file + " is not where it was: events are not being stored. "
+                    + (now == null
+                            ? "Put the data directory back, or close Custodia, which then puts back what it has stored"
+                            : "Put the data directory back as it was")
+                    + "; the systems deliver again what is missing.");
         }
         lookedAt = System.nanoTime();
     }
@@ -223,12 +228,30 @@ public final class Database implements AutoCloseable {
         void run(DSLContext dsl);
     }
 
+    /** Where the directory was removed while it was used, what is stored lives on in the open file only: writes it down again. */
+    private void putBack() {
+        if (fileKey(file) != null) {
+            return;
+        }
+        try (Statement statement = writer.createStatement()) {
+            Files.createDirectories(file.getParent());
+            statement.execute("VACUUM INTO '" + file.toString().replace("'", "''") + "'");
+            new LogIdentity(file.getParent(), file).check(writer);
+            LOG.warn("The log {} had been removed while it was used, and is put back with all that was stored.", file);
+        } catch (IOException | SQLException e) {
+            LOG.error(
+                    "The log {} was removed while it was used and could not be put back. Restore it from a backup.",
+                    file);
+        }
+    }
+
     @Override
     public void close() {
         check.close();
         readers.close();
         try {
             synchronized (writer) {
+                putBack();
                 writer.close();
             }
         } catch (SQLException e) {

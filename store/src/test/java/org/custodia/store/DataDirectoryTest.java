@@ -118,4 +118,138 @@ class DataDirectoryTest {
         }
         assertThat(Files.size(path.resolve("custodia.db"))).isEqualTo(size);
     }
+
+    private void refused(String words) {
+        try (DataDirectory directory = DataDirectory.claim(path)) {
+            assertThatThrownBy(() -> Database.open(directory))
+                    .isInstanceOf(DataDirectoryException.class)
+                    .hasMessageContaining("custodia.db")
+                    .hasMessageContaining(words)
+                    .satisfies(e -> assertThat(e.getMessage()).doesNotContainPattern("SQLITE|Exception|\\[|malformed"));
+        }
+    }
+
+    private void fill(int events) {
+        try (StoreFixture store = new StoreFixture(path)) {
+            store.accept(StoreFixture.events(1, events), true).join();
+        }
+    }
+
+    @Test
+    void a_log_that_is_gone_or_cut_to_nothing_is_not_begun_anew_in_silence() throws IOException {
+        fill(3);
+        Path file = path.resolve("custodia.db");
+        byte[] all = Files.readAllBytes(file);
+        Files.write(file, new byte[0]);
+        refused("has been cut to nothing");
+        assertThat(file).hasSize(0);
+        Files.delete(file);
+        refused("is gone, while other things of Custodia are still in its directory");
+        assertThat(file).doesNotExist();
+        Files.write(file, all);
+        try (StoreFixture store = new StoreFixture(path)) {
+            assertThat(store.log.count(org.custodia.core.event.EventQuery.all()))
+                    .isEqualTo(3);
+        }
+        Path second = Files.createDirectory(path.resolve("second"));
+        Files.writeString(second.resolve("settings.json"), "{}");
+        try (DataDirectory directory = DataDirectory.claim(second)) {
+            assertThatThrownBy(() -> Database.open(directory)).hasMessageContaining("is gone");
+        }
+    }
+
+    @Test
+    void a_log_of_another_directory_is_noticed() throws IOException {
+        fill(3);
+        Path other = Files.createDirectory(path.resolve("other"));
+        try (StoreFixture store = new StoreFixture(other)) {
+            store.accept(StoreFixture.events(1, 2), true).join();
+        }
+        Files.copy(
+                other.resolve("custodia.db"),
+                path.resolve("custodia.db"),
+                java.nio.file.StandardCopyOption.REPLACE_EXISTING);
+        refused("is not the one that belongs to its directory");
+        Files.delete(path.resolve("log-id"));
+        try (StoreFixture store = new StoreFixture(path)) {
+            assertThat(store.log.count(org.custodia.core.event.EventQuery.all()))
+                    .isEqualTo(2);
+        }
+    }
+
+    @Test
+    void a_damaged_page_is_noticed_at_the_start_and_in_the_background() throws Exception {
+        fill(6_000);
+        Path file = path.resolve("custodia.db");
+        byte[] all = Files.readAllBytes(file);
+        byte[] damaged = all.clone();
+        java.util.Arrays.fill(damaged, all.length / 2, all.length / 2 + 40_000, (byte) 0x5a);
+        Files.write(file, damaged);
+        refused("damaged");
+        assertThat(Files.readAllBytes(file)).isEqualTo(damaged);
+        org.sqlite.SQLiteDataSource source = new org.sqlite.SQLiteDataSource();
+        source.setUrl("jdbc:sqlite:" + file);
+        try (LogCheck check = new LogCheck(file, source)) {
+            assertThat(check.damage()).isEmpty();
+            check.look();
+            assertThat(check.damage().orElseThrow()).contains("is damaged").contains("backup");
+        }
+        Files.write(file, all);
+        try (LogCheck check = new LogCheck(file, source)) {
+            check.look();
+            assertThat(check.damage()).isEmpty();
+        }
+        try (StoreFixture store = new StoreFixture(path)) {
+            assertThat(store.database.damage()).isEmpty();
+        }
+    }
+
+    @Test
+    @EnabledOnOs(OS.LINUX)
+    void a_directory_moved_away_while_running_is_noticed_and_goes_on_when_it_is_back() throws IOException {
+        Path home = Files.createDirectory(path.resolve("home"));
+        Path away = path.resolve("away");
+        try (StoreFixture store = new StoreFixture(home)) {
+            store.accept(StoreFixture.events(1, 3), true).join();
+            Files.move(home, away);
+            // Noticed even where nothing is to be stored.
+            org.awaitility.Awaitility.await()
+                    .atMost(java.time.Duration.ofSeconds(60))
+                    .until(() -> store.intake.trouble().isPresent());
+            assertThat(store.intake.trouble().orElseThrow()).contains("is not where it was");
+            assertThat(store.accept(StoreFixture.events(4, 5), false)).failsWithin(java.time.Duration.ofSeconds(30));
+            assertThat(home).doesNotExist();
+            Files.move(away, home);
+            org.awaitility.Awaitility.await()
+                    .atMost(java.time.Duration.ofSeconds(60))
+                    .until(() -> store.intake.trouble().isEmpty());
+            store.accept(StoreFixture.events(4, 5), false).join();
+            assertThat(store.log.count(org.custodia.core.event.EventQuery.all()))
+                    .isEqualTo(5);
+        }
+    }
+
+    @Test
+    @EnabledOnOs(OS.LINUX)
+    void a_directory_removed_while_running_is_noticed_and_everything_is_there_afterwards() throws IOException {
+        Path home = Files.createDirectory(path.resolve("home"));
+        try (StoreFixture store = new StoreFixture(home)) {
+            store.accept(StoreFixture.events(1, 300), true).join();
+            try (var files = Files.list(home)) {
+                for (Path file : files.toList()) {
+                    Files.delete(file);
+                }
+            }
+            Files.delete(home);
+            org.awaitility.Awaitility.await()
+                    .atMost(java.time.Duration.ofSeconds(60))
+                    .until(() -> store.intake.trouble().isPresent());
+            assertThat(store.intake.trouble().orElseThrow()).contains("puts back what it has stored");
+        }
+        try (StoreFixture store = new StoreFixture(home)) {
+            assertThat(store.log.count(org.custodia.core.event.EventQuery.all()))
+                    .isEqualTo(300);
+            assertThat(store.intake.coverage(StoreFixture.SYSTEM, 1).settled()).isEqualTo(300);
+        }
+    }
 }
