@@ -55,7 +55,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
         this.database = database;
         this.clock = clock;
         this.transaction = new IntakeTransaction(database.writer(), log);
-        this.thread = new Thread(this::run, "event intake");
+        this.thread = Threads.daemon("event intake", this::run);
         thread.start();
     }
 

@@ -19,6 +19,7 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.sqlite.SQLiteConfig;
 import org.sqlite.SQLiteDataSource;
+import org.sqlite.SQLiteOpenMode;
 
 /** The SQLite database of a data directory: one connection that writes, several that read. */
 public final class Database implements AutoCloseable {
@@ -74,7 +75,10 @@ public final class Database implements AutoCloseable {
                 tryWriting(file, writer);
                 identity.check(writer);
                 HikariConfig pool = new HikariConfig();
-                SQLiteDataSource reading = new SQLiteDataSource(config(READER_CACHE));
+                SQLiteConfig reads = config(READER_CACHE);
+                // Where the file is gone no empty one may come into its place.
+                reads.resetOpenMode(SQLiteOpenMode.CREATE);
+                SQLiteDataSource reading = new SQLiteDataSource(reads);
                 reading.setUrl(source.getUrl());
                 pool.setDataSource(reading);
                 pool.setMaximumPoolSize(READERS);

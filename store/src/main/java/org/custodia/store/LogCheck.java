@@ -8,6 +8,7 @@ import java.sql.Statement;
 import java.util.Optional;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
+import org.custodia.core.mishap.Threads;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.sqlite.ProgressHandler;
@@ -75,8 +76,7 @@ final class LogCheck implements AutoCloseable {
 
     /** Begins to look at everything, in a while. */
     void begin() {
-        thread = new Thread(this::full, "log check");
-        thread.setDaemon(true);
+        thread = Threads.daemon("log check", this::full);
         thread.setPriority(Thread.MIN_PRIORITY);
         thread.start();
     }

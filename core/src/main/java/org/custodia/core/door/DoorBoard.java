@@ -40,6 +40,10 @@ public final class DoorBoard implements AutoCloseable {
     private static final int LEAST_OF_A_DOOR = 250;
     private static final int MOST_OF_A_DOOR = 4_000;
 
+    private static final int PAGE = 1_000;
+
+    private final Duration atHand;
+    private final int most;
     private final DoorHistory history;
     private final Supplier<SiteModel> sites;
     private final Clock clock;
@@ -66,7 +70,25 @@ public final class DoorBoard implements AutoCloseable {
 
     /** Starts following the log at once. */
     public DoorBoard(EventLog log, EventIntake intake, Supplier<SiteModel> sites, Clock clock) {
-        this.history = new DoorHistory(log);
+        this(log, intake, sites, clock, AT_HAND, MOST_OF_A_DOOR, PAGE);
+    }
+
+    /**
+     * @param atHand how much of the past is kept at hand
+     * @param most events of a door that are kept, as long as there is room
+     * @param page events that are read from the log in one go
+     */
+    DoorBoard(
+            EventLog log,
+            EventIntake intake,
+            Supplier<SiteModel> sites,
+            Clock clock,
+            Duration atHand,
+            int most,
+            int page) {
+        this.atHand = atHand;
+        this.most = most;
+        this.history = new DoorHistory(log, page);
         this.sites = sites;
         this.clock = clock;
         this.subscription = intake.subscribe(this::stored);
@@ -121,7 +143,7 @@ public final class DoorBoard implements AutoCloseable {
             return Optional.empty();
         }
         Slot slot = slots.computeIfAbsent(id, d -> new Slot());
-        if (!from.isBefore(clock.instant().minus(AT_HAND))) {
+        if (!from.isBefore(clock.instant().minus(atHand))) {
             synchronized (slot.reading) {
                 boolean ready;
                 synchronized (slot) {
@@ -147,7 +169,7 @@ public final class DoorBoard implements AutoCloseable {
     private void fill(Slot slot, Door door) {
         DoorTimeline read = null;
         try {
-            read = history.read(door, clock.instant().minus(AT_HAND), ofADoor(), Instant.MAX)
+            read = history.read(door, clock.instant().minus(atHand), ofADoor(), Instant.MAX)
                     .keeping(ofADoor());
         } finally {
             synchronized (slot) {
@@ -162,7 +184,7 @@ public final class DoorBoard implements AutoCloseable {
     }
 
     private int ofADoor() {
-        return Math.max(LEAST_OF_A_DOOR, Math.min(MOST_OF_A_DOOR, MOST / Math.max(1, slots.size())));
+        return Math.min(most, Math.max(LEAST_OF_A_DOOR, MOST / Math.max(1, slots.size())));
     }
 
     private void stored(List<Event> events) {
@@ -205,9 +227,9 @@ public final class DoorBoard implements AutoCloseable {
         if (!slot.timeline.add(fact.get())) {
             return false;
         }
-        int most = ofADoor();
-        if (slot.timeline.size() > 2 * most) {
-            slot.timeline = slot.timeline.keeping(most);
+        int kept = ofADoor();
+        if (slot.timeline.size() > 2 * kept) {
+            slot.timeline = slot.timeline.keeping(kept);
         }
         return true;
     }

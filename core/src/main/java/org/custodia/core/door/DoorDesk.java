@@ -29,6 +29,7 @@ import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Provenance;
 import org.custodia.core.link.AccessLink;
+import org.custodia.core.mishap.Threads;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
@@ -98,11 +99,14 @@ public final class DoorDesk implements AutoCloseable {
             Supplier<SiteModel> sites,
             Function<SystemId, Optional<AccessLink>> links,
             Clock clock) {
-        this(intake, log, board, sites, links, clock, Executors.newSingleThreadScheduledExecutor(r -> {
-            Thread t = new Thread(r, "door commands");
-            t.setDaemon(true);
-            return t;
-        }));
+        this(
+                intake,
+                log,
+                board,
+                sites,
+                links,
+                clock,
+                Executors.newSingleThreadScheduledExecutor(Threads.factory("door commands")));
     }
 
     /**

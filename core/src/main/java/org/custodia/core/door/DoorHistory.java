@@ -20,7 +20,6 @@ import org.custodia.core.site.Door;
  * rest, with nothing going on shortly before it; or to the beginning.
  */
 final class DoorHistory {
-    private static final int PAGE = 1_000;
     /** Nothing that happened longer before a moment than this bears on it, if the door was at rest in between. */
     private static final Duration QUIET =
             DoorCourse.PASSAGE_WINDOW.plus(DoorCourse.ALLOWING_WINDOW).plusSeconds(5);
@@ -33,9 +32,14 @@ final class DoorHistory {
             .collect(Collectors.toUnmodifiableSet());
 
     private final EventLog log;
+    private final int page;
 
-    DoorHistory(EventLog log) {
+    /**
+     * @param page events that are read in one go
+     */
+    DoorHistory(EventLog log, int page) {
         this.log = log;
+        this.page = page;
     }
 
     /**
@@ -52,13 +56,13 @@ final class DoorHistory {
                 .until(end)
                 .kinds(OF_ITS_OWN)
                 .doors(Set.of(door.id()))
-                .newest(PAGE);
+                .newest(page);
         Optional<DoorFact> start = Optional.empty();
         int looked = 0;
         while (true) {
-            List<Event> page = log.find(query);
-            page.forEach(e -> DoorFact.of(e, door).ifPresent(newestFirst::add));
-            boolean all = page.size() < PAGE;
+            List<Event> found = log.find(query);
+            found.forEach(e -> DoorFact.of(e, door).ifPresent(newestFirst::add));
+            boolean all = found.size() < page;
             for (; looked < newestFirst.size() - (all ? 0 : 1); looked++) {
                 DoorFact fact = newestFirst.get(looked);
                 boolean farEnough = looked >= atLeast || fact.time().isBefore(from.minus(QUIET));
@@ -70,7 +74,7 @@ final class DoorHistory {
             if (start.isPresent() || all) {
                 break;
             }
-            query = query.before(page.get(page.size() - 1));
+            query = query.before(found.get(found.size() - 1));
         }
         return timeline(door, start, newestFirst, looked, end);
     }
@@ -102,21 +106,18 @@ final class DoorHistory {
         return timeline;
     }
 
-    private static Optional<EventQuery> about(Instant from, Instant to, Set<EventKind> kinds) {
+    private Optional<EventQuery> about(Instant from, Instant to, Set<EventKind> kinds) {
         return from.isBefore(to)
-                ? Optional.of(EventQuery.all().between(from, to).kinds(kinds).newest(PAGE))
+                ? Optional.of(EventQuery.all().between(from, to).kinds(kinds).newest(page))
                 : Optional.empty();
     }
 
     private List<Event> all(EventQuery query) {
         List<Event> result = new ArrayList<>();
-        List<Event> page = log.find(query);
-        while (!page.isEmpty()) {
-            result.addAll(page);
-            if (page.size() < query.limit()) {
-                break;
-            }
-            page = log.find(query.before(page.get(page.size() - 1)));
+        List<Event> found = log.find(query);
+        while (!found.isEmpty()) {
+            result.addAll(found);
+            found = log.find(query.before(found.get(found.size() - 1)));
         }
         return result;
     }
@@ -124,21 +125,18 @@ final class DoorHistory {
     /** Since when the link was lost just before an instant, if it was. */
     private Optional<Instant> linkLostBefore(Door door, Instant instant) {
         EventQuery query =
-                EventQuery.all().until(instant).kinds(DoorFact.ofALink()).newest(PAGE);
+                EventQuery.all().until(instant).kinds(DoorFact.ofALink()).newest(page);
         Optional<Instant> lost = Optional.empty();
-        List<Event> page = log.find(query);
-        while (!page.isEmpty()) {
-            for (Event event : page) {
+        List<Event> found = log.find(query);
+        while (!found.isEmpty()) {
+            for (Event event : found) {
                 Optional<DoorFact> fact = DoorFact.of(event, door);
                 if (fact.isPresent() && fact.get().kind().equals(Kinds.LINK_BACK)) {
                     return lost;
                 }
                 lost = fact.isPresent() ? fact.map(DoorFact::time) : lost;
             }
-            if (page.size() < PAGE) {
-                break;
-            }
-            page = log.find(query.before(page.get(page.size() - 1)));
+            found = log.find(query.before(found.get(found.size() - 1)));
         }
         return lost;
     }

@@ -41,6 +41,7 @@ class AccessRulesTest {
                     card("20003", TOVE, Status.LOST, null, null),
                     card("20004", TOVE, Status.ACTIVE, null, NOON.minusDays(1).toInstant()),
                     card("20005", TOVE, Status.ACTIVE, NOON.plusDays(1).toInstant(), null),
+                    card("20008", TOVE, Status.RETURNED, null, null),
                     card("20006", STOPPED, Status.ACTIVE, null, null),
                     card("20007", ODO, Status.ACTIVE, null, null)),
             Map.of(TOVE, List.of(new AccessLevel("l", "Vault", Map.of(DOOR, "day")))),
@@ -130,5 +131,18 @@ class AccessRulesTest {
         assertThat(DAY.nextChange(friday)).contains(friday.plusDays(3).withHour(8));
         assertThat(DAY.nextChange(NOON)).contains(NOON.withHour(18));
         assertThat(new Timetable("never", "Never", List.of()).nextChange(NOON)).isEmpty();
+    }
+
+    @Test
+    void a_badge_that_was_given_back_is_unknown_and_an_end_is_the_first_instant_without() {
+        refused(org.custodia.core.event.Reasons.UNKNOWN_CREDENTIAL, "20008", NOON, DoorRules.PLAIN, null);
+        assertThat(decide("20004", NOON.minusDays(1).minusSeconds(1), DoorRules.PLAIN, null)
+                        .result())
+                .isEqualTo(Result.GRANTED);
+        refused(org.custodia.core.event.Reasons.ENDED, "20004", NOON.minusDays(1), DoorRules.PLAIN, null);
+        assertThat(rules.credential("20001").orElseThrow().person()).isEqualTo(TOVE);
+        assertThat(rules.credential("x")).isEmpty();
+        assertThat(rules.person(ODO)).isPresent();
+        assertThat(rules.person(new PersonId("nobody"))).isEmpty();
     }
 }

@@ -177,4 +177,159 @@ class DoorBoardTest {
             assertThat(board.now(door.id()).outOfReachSince()).isEmpty();
         }
     }
+
+    private Event report(long asOf, String... details) {
+        Event.Builder b = Event.of(new EventKey(SystemId.CUSTODIA, 1, asOf + 50), Kinds.REPORT, now)
+                .door(door.id())
+                .detail(DoorFact.AS_OF, "1:" + asOf);
+        for (int i = 0; i < details.length; i += 2) {
+            b.detail(details[i], details[i + 1]);
+        }
+        return b.build();
+    }
+
+    @Test
+    void a_report_is_news_only_where_it_differs_by_more_than_clocks_do() {
+        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+            String since = at(10).toString();
+            store(
+                    make.event(
+                            5,
+                            Kinds.MODE,
+                            "mode",
+                            "locked",
+                            "by",
+                            "timetable",
+                            "next-mode",
+                            "unlocked",
+                            "next-at",
+                            at(900).toString()),
+                    make.event(10, Kinds.CLOSED));
+            now = at(100);
+            String[] same = {
+                "mode",
+                "locked",
+                "by",
+                "timetable",
+                "next-mode",
+                "unlocked",
+                "next-at",
+                at(901).toString(),
+                "position",
+                "closed",
+                "position-since",
+                since
+            };
+            assertThat(board.tellsNews(report(2, same))).isFalse();
+            List<String[]> news = List.of(
+                    new String[] {"mode", "unlocked"},
+                    new String[] {"by", "command"},
+                    new String[] {"next-mode", "blocked"},
+                    new String[] {"next-at", at(903).toString()},
+                    new String[] {"until", at(300).toString()},
+                    new String[] {"position", "open"},
+                    new String[] {"reader", "off"},
+                    new String[] {"reach", "lost"});
+            for (String[] change : news) {
+                String[] changed = same.clone();
+                boolean there = false;
+                for (int i = 0; i < changed.length; i += 2) {
+                    if (changed[i].equals(change[0])) {
+                        changed[i + 1] = change[1];
+                        there = true;
+                    }
+                }
+                if (!there) {
+                    changed = java.util.stream.Stream.concat(
+                                    java.util.Arrays.stream(changed), java.util.Arrays.stream(change))
+                            .toArray(String[]::new);
+                }
+                assertThat(board.tellsNews(report(2, changed))).as(change[0]).isTrue();
+            }
+            assertThat(board.tellsNews(report(1, "mode", "unlocked", "position", "open")))
+                    .isFalse();
+            Event elsewhere = report(2, same).toBuilder()
+                    .door(new DoorId("tidewater/none"))
+                    .build();
+            assertThat(board.tellsNews(elsewhere)).isTrue();
+            assertThat(board.tellsNews(make.event(1, Kinds.CONTROLLER_LOST))).isTrue();
+        }
+    }
+
+    @Test
+    void what_arrives_while_the_log_is_read_is_not_lost_and_the_log_is_not_waited_for() {
+        Event before = make.event(10, Kinds.CLOSED);
+        Event meanwhile = make.event(12, Kinds.OPENED);
+        store(before);
+        now = at(20);
+        boolean[] asked = {false};
+        org.custodia.core.event.EventLog slow = org.mockito.Mockito.mock(org.custodia.core.event.EventLog.class);
+        org.mockito.Mockito.when(slow.find(org.mockito.ArgumentMatchers.any())).thenAnswer(i -> {
+            List<Event> found = log.find(i.getArgument(0));
+            if (!asked[0]) {
+                asked[0] = true;
+                // Whoever stores must get through while the board reads.
+                Thread storing = new Thread(() -> store(meanwhile));
+                storing.start();
+                storing.join(30_000);
+                assertThat(storing.isAlive()).isFalse();
+            }
+            return found;
+        });
+        Set<DoorId> changed = new HashSet<>();
+        try (DoorBoard board = new DoorBoard(slow, log, () -> sites, clock)) {
+            board.listen(changed::addAll);
+            assertThat(board.now(door.id()).open()).isTrue();
+            assertThat(changed).containsExactly(door.id());
+            assertThat(board.atHand(door.id())).isEqualTo(2);
+            assertThat(board.atHand(new DoorId("tidewater/none"))).isZero();
+        }
+        Event after = make.event(15, Kinds.CLOSED);
+        changed.clear();
+        store(after);
+        assertThat(changed).isEmpty();
+    }
+
+    @Test
+    void memory_is_bounded_by_number_whatever_comes() {
+        now = at(100_000);
+        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock, DoorBoard.AT_HAND, 10, 5)) {
+            board.now(door.id());
+            for (int i = 0; i < 200; i++) {
+                store(make.event(i * 10, i % 2 == 0 ? Kinds.OPENED : Kinds.CLOSED));
+                assertThat(board.atHand(door.id())).isLessThanOrEqualTo(20);
+            }
+            assertThat(board.atHand(door.id())).isGreaterThanOrEqualTo(10);
+            assertThat(board.at(door.id(), at(5)).open()).isTrue();
+            assertThat(board.at(door.id(), at(1_995)).open()).isFalse();
+        }
+    }
+
+    @Test
+    void an_event_of_a_controller_moves_its_doors_and_one_of_a_door_only_that() {
+        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+            board.now(door.id());
+            now = at(20);
+            Set<DoorId> changed = new HashSet<>();
+            board.listen(changed::addAll);
+            store(Event.of(new EventKey(DoorEvents.SYSTEM, 1, 500), Kinds.OPENED, at(5))
+                    .controller(door.controller())
+                    .build());
+            assertThat(changed).isEmpty();
+            assertThat(board.now(door.id()).open()).isFalse();
+            store(Event.of(new EventKey(DoorEvents.SYSTEM, 1, 501), Kinds.CONTROLLER_LOST, at(6))
+                    .controller(door.controller())
+                    .build());
+            assertThat(changed).containsExactly(door.id());
+            assertThat(board.now(door.id()).outOfReachSince()).contains(at(6));
+            changed.clear();
+            store(Event.of(new EventKey(SystemId.CUSTODIA, 1, 1), Kinds.LINK_LOST, at(7))
+                    .detail("system", "a/b")
+                    .build());
+            store(Event.of(new EventKey(DoorEvents.SYSTEM, 1, 502), Kinds.LINK_LOST, at(7))
+                    .detail("system", "tidewater")
+                    .build());
+            assertThat(changed).isEmpty();
+        }
+    }
 }

@@ -368,4 +368,91 @@ class DoorDeskTest {
         letThrough();
         verify(link, timeout(10_000)).command(any(), any(), any());
     }
+
+    @Test
+    void who_was_let_through_is_noted_by_those_who_may() {
+        EventKey about = new EventKey(DoorEvents.SYSTEM, 1, 7);
+        Event note =
+                desk.note(operator, door.id(), about, "a courier", "parcel").join();
+        assertThat(note.kind()).isEqualTo(Kinds.NOTE);
+        assertThat(note.detail("about")).contains(about.text());
+        assertThat(note.detail("who")).contains("a courier");
+        assertThat(note.reason()).contains("parcel");
+        assertThat(desk.note(operator, door.id(), about, "somebody", " ").join().reason())
+                .isEmpty();
+        Actor looker = new Actor("x", "Somebody", "desk", Set.of(Permission.SEE_LIVE), Set.of());
+        assertThatThrownBy(() -> desk.note(looker, door.id(), about, "x", "y"))
+                .isInstanceOf(NotPermittedException.class);
+        org.custodia.core.site.DoorId none = new org.custodia.core.site.DoorId("tidewater/none");
+        assertThatThrownBy(() -> desk.note(operator, none, about, "x", "y")).hasMessageContaining("There is no door");
+        assertThatThrownBy(() -> desk.act(operator, none, new DoorCommand.LockNow(), Optional.empty()))
+                .hasMessageContaining("There is no door");
+    }
+
+    @Test
+    void a_link_that_fails_in_its_own_way_leaves_the_outcome_open() {
+        when(link.command(any(), any(), any()))
+                .thenReturn(CompletableFuture.failedFuture(new IllegalStateException("x")));
+        assertThat(letThrough().join().stage()).isEqualTo(Stage.NOT_KNOWN);
+        now = now.plusSeconds(10);
+        when(link.command(any(), any(), any())).thenThrow(new IllegalStateException("x"));
+        assertThat(letThrough().join().words())
+                .contains("not known whether it arrived")
+                .doesNotContain("Exception");
+    }
+
+    @Test
+    void until_is_in_the_intent_and_survives_a_restart() {
+        Instant until = now.plusSeconds(3_600);
+        when(link.command(any(), any(), any()))
+                .thenReturn(CompletableFuture.completedFuture(new CommandAnswer(Result.NOT_KNOWN, "no answer")));
+        act(new DoorCommand.LeaveUnlocked(Optional.of(until))).join();
+        Event sent = log.events.stream()
+                .filter(e -> e.kind().equals(Kinds.COMMAND_SENT))
+                .findFirst()
+                .orElseThrow();
+        assertThat(sent.detail("until")).contains(until.toString());
+        assertThat(DoorCommand.of("leave-unlocked", sent.detail("until")))
+                .contains(new DoorCommand.LeaveUnlocked(Optional.of(until)));
+        assertThat(DoorCommand.of("leave-unlocked", Optional.of("some day")))
+                .contains(new DoorCommand.LeaveUnlocked(Optional.empty()));
+        assertThat(DoorCommand.of("dance", Optional.empty())).isEmpty();
+        assertThat(DoorCommand.wordsOf("lock")).isEqualTo("Lock now");
+        assertThat(DoorCommand.wordsOf("dance")).isEqualTo("dance");
+        assertThat(new DoorCommand.BackToTimetable().words()).isEqualTo("Back to timetable");
+    }
+
+    @Test
+    void after_the_end_nothing_is_confirmed_and_the_timer_is_gone() {
+        var timer = java.util.concurrent.Executors.newSingleThreadScheduledExecutor();
+        SiteModel sites = new SiteModel(List.of(), List.of(door), List.of(), List.of());
+        DoorBoard board = new DoorBoard(log, log, () -> sites, clock);
+        DoorDesk mine = new DoorDesk(log, log, board, () -> sites, s -> Optional.of(link), clock, timer);
+        CompletableFuture<CommandProgress> done =
+                mine.act(operator, door.id(), new DoorCommand.LetThrough(), Optional.empty());
+        verify(link, timeout(10_000)).command(any(), any(), any());
+        mine.close();
+        assertThat(timer.isTerminated()).isTrue();
+        doorConfirms();
+        assertThat(done).isNotDone();
+    }
+
+    @Test
+    void what_each_command_needs_of_a_door() {
+        assertThat(new DoorCommand.LetThrough().supportedBy(DoorEvents.door(DoorCapability.LET_THROUGH)))
+                .isFalse();
+        assertThat(new DoorCommand.LockNow().supportedBy(DoorEvents.door(DoorCapability.LOCK)))
+                .isFalse();
+        assertThat(new DoorCommand.LockNow().supportedBy(DoorEvents.door(DoorCapability.TIMETABLE)))
+                .isTrue();
+        assertThat(new DoorCommand.BackToTimetable().supportedBy(DoorEvents.door(DoorCapability.TIMETABLE)))
+                .isFalse();
+        assertThat(new DoorCommand.BackToTimetable().supportedBy(DoorEvents.door(DoorCapability.LOCK)))
+                .isTrue();
+        assertThat(new DoorCommand.LeaveUnlocked(Optional.empty()).supportedBy(DoorEvents.door(DoorCapability.UNTIL)))
+                .isTrue();
+        assertThat(new DoorCommand.LeaveUnlocked(Optional.empty())
+                        .supportedBy(DoorEvents.door(DoorCapability.LEAVE_UNLOCKED)))
+                .isFalse();
+    }
 }

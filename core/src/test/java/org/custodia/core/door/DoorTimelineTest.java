@@ -366,4 +366,187 @@ class DoorTimelineTest {
         t.add(make.event(50, Kinds.CONTROLLER_BACK));
         assertThat(t.at(at(51)).outOfReachSince()).isEmpty();
     }
+
+    @Test
+    void a_report_tells_of_movements_that_nobody_saw() {
+        Event closed = make.event(0, Kinds.CLOSED);
+        Event opened = make.event(10, Kinds.OPENED);
+        Event grant = make.event(30, Kinds.GRANTED);
+        Event moved = make.event(
+                36, Kinds.REPORT, "mode", "locked", "position", "closed", "position-since", at(34).toString());
+        assertThat(outcome(timeline(DoorEvents.door(), closed, grant, moved), grant))
+                .isEqualTo(GrantOutcome.CANNOT_TELL);
+        Event still = make.event(
+                36, Kinds.REPORT, "mode", "locked", "position", "closed", "position-since", at(0).toString());
+        assertThat(outcome(timeline(DoorEvents.door(), closed, grant, still), grant))
+                .isEqualTo(GrantOutcome.NOBODY_ENTERED);
+        Event jitter = make.event(
+                36, Kinds.REPORT, "mode", "locked", "position", "closed", "position-since", at(1.2).toString());
+        assertThat(outcome(timeline(DoorEvents.door(), closed, grant, jitter), grant))
+                .isEqualTo(GrantOutcome.NOBODY_ENTERED);
+        Event before = make.event(
+                36, Kinds.REPORT, "mode", "locked", "position", "closed", "position-since", at(20).toString());
+        assertThat(outcome(timeline(DoorEvents.door(), closed, grant, before), grant))
+                .isEqualTo(GrantOutcome.NOBODY_ENTERED);
+        Event open =
+                make.event(36, Kinds.REPORT, "mode", "locked", "position", "open", "position-since", at(33).toString());
+        assertThat(outcome(timeline(DoorEvents.door(), closed, grant, open), grant))
+                .isEqualTo(GrantOutcome.CANNOT_TELL);
+        DoorTimeline missed = timeline(DoorEvents.door(), closed, opened, moved);
+        assertThat(missed.at(at(40)).positionSince()).contains(at(34));
+        assertThat(missed.openings(at(0), at(60)))
+                .containsExactly(new Opening(at(10), Optional.of(at(34)), Optional.empty(), false));
+        Event vague = make.event(50, Kinds.REPORT, "mode", "locked", "position", "closed");
+        missed.add(vague);
+        assertThat(missed.at(at(60)).positionSince()).contains(at(34));
+        assertThat(timeline(DoorEvents.door(), vague).at(at(60)).positionSince())
+                .contains(at(50));
+    }
+
+    @Test
+    void forced_and_held_by_the_controller_follow_its_reports_and_end_with_the_opening() {
+        DoorTimeline t = timeline(
+                DoorEvents.door(),
+                locked(0),
+                make.event(10, Kinds.FORCED),
+                make.event(20, Kinds.FORCED),
+                make.event(80, Kinds.HELD));
+        assertThat(t.at(at(90)).forcedSince()).contains(at(10));
+        assertThat(t.at(at(90)).heldSince()).contains(at(80));
+        assertThat(t.at(at(90)).open()).isTrue();
+        t.add(make.event(100, Kinds.REPORT, "mode", "locked", "position", "open", "forced-since", at(11).toString()));
+        assertThat(t.at(at(101)).forcedSince()).contains(at(10));
+        assertThat(t.at(at(101)).heldSince()).isEmpty();
+        t.add(make.event(110, Kinds.REPORT, "mode", "locked", "position", "open"));
+        assertThat(t.at(at(111)).forcedSince()).isEmpty();
+        t.add(make.event(120, Kinds.CLOSED));
+        t.add(make.event(130, Kinds.OPENED));
+        assertThat(t.at(at(131)).forcedSince()).isEmpty();
+        Event grant = make.event(200, Kinds.GRANTED);
+        DoorTimeline forced =
+                timeline(DoorEvents.door(), make.event(150, Kinds.CLOSED), grant, make.event(202, Kinds.FORCED));
+        assertThat(outcome(forced, grant)).isEqualTo(GrantOutcome.CANNOT_TELL);
+    }
+
+    @Test
+    void where_the_lock_was_not_known_nothing_is_called_forced() {
+        DoorTimeline t = timeline(derives(), make.event(10, Kinds.OPENED));
+        assertThat(t.at(at(11)).forcedSince()).isEmpty();
+        Event blocked = make.event(0, Kinds.MODE, "mode", "blocked");
+        assertThat(timeline(derives(), blocked, make.event(10, Kinds.OPENED))
+                        .at(at(11))
+                        .forcedSince())
+                .contains(at(10));
+        assertThat(timeline(derives(), make.event(0, Kinds.MODE, "mode", "unlocked"), make.event(10, Kinds.OPENED))
+                        .at(at(11))
+                        .forcedSince())
+                .isEmpty();
+    }
+
+    @Test
+    void a_controller_that_is_lost_says_since_when_and_a_report_may_know_better() {
+        DoorTimeline t = timeline(
+                DoorEvents.door(), make.event(10, Kinds.CONTROLLER_LOST), make.event(20, Kinds.CONTROLLER_LOST));
+        assertThat(t.at(at(21)).outOfReachSince()).contains(at(10));
+        t.add(make.event(30, Kinds.REPORT, "mode", "locked", "reach", "lost", "reach-since", at(8).toString()));
+        assertThat(t.at(at(31)).outOfReachSince()).contains(at(8));
+        t.add(make.event(40, Kinds.REPORT, "mode", "locked", "reach", "lost"));
+        assertThat(t.at(at(41)).outOfReachSince()).contains(at(8));
+        t.add(make.event(50, Kinds.REPORT, "mode", "locked"));
+        assertThat(t.at(at(51)).outOfReachSince()).isEmpty();
+        t.add(make.event(60, Kinds.REPORT, "mode", "locked", "reach", "lost"));
+        assertThat(t.at(at(61)).outOfReachSince()).contains(at(60));
+        Event cut = Event.of(new EventKey(SystemId.CUSTODIA, 1, 1), Kinds.LINK_LOST, at(55))
+                .detail("system", "tidewater")
+                .build();
+        t.add(cut);
+        assertThat(t.at(at(62)).outOfReachSince()).contains(at(55));
+        Event again = Event.of(new EventKey(SystemId.CUSTODIA, 1, 2), Kinds.LINK_LOST, at(58))
+                .detail("system", "tidewater")
+                .build();
+        t.add(again);
+        assertThat(t.at(at(62)).outOfReachSince()).contains(at(55));
+        Event grant = make.event(63, Kinds.GRANTED);
+        t.add(grant);
+        assertThat(outcome(t, grant)).isEqualTo(GrantOutcome.CANNOT_TELL);
+    }
+
+    @Test
+    void adding_says_whether_it_was_new_and_forgetting_what_can_still_be_asked() {
+        Event closed = make.event(10, Kinds.CLOSED);
+        DoorTimeline t =
+                timeline(DoorEvents.door(), closed, make.event(20, Kinds.OPENED), make.event(30, Kinds.CLOSED));
+        assertThat(t.add(closed)).isFalse();
+        assertThat(t.add(make.event(40, Kinds.OPENED))).isTrue();
+        assertThat(t.size()).isEqualTo(4);
+        assertThat(t.keeping(4)).isSameAs(t);
+        DoorTimeline shorter = t.keeping(2);
+        assertThat(shorter.size()).isEqualTo(2);
+        assertThat(shorter.covers(at(20))).isFalse();
+        assertThat(shorter.covers(at(20.001))).isTrue();
+        DoorFact at20 =
+                DoorFact.of(make.event(20, Kinds.OPENED), DoorEvents.door()).orElseThrow();
+        DoorFact at19 =
+                DoorFact.of(make.event(19, Kinds.OPENED), DoorEvents.door()).orElseThrow();
+        assertThat(shorter.reaches(at20)).isTrue();
+        assertThat(shorter.reaches(at19)).isFalse();
+        assertThat(shorter.reaches(DoorFact.of(closed, DoorEvents.door()).orElseThrow()))
+                .isFalse();
+        assertThat(shorter.openings(at(25), at(50)))
+                .containsExactly(
+                        new Opening(at(20), Optional.of(at(30)), Optional.empty(), false),
+                        new Opening(at(40), Optional.empty(), Optional.empty(), false));
+        assertThat(timeline(DoorEvents.door(DoorCapability.CONTACT), closed).openings(at(0), at(50)))
+                .isEmpty();
+    }
+
+    @Test
+    void a_report_says_all_of_a_door_at_rest_only_if_it_does() {
+        Door door = DoorEvents.door();
+        String since = at(1).toString();
+        assertThat(says(door, "mode", "locked", "position", "closed", "position-since", since))
+                .isTrue();
+        assertThat(says(door, "mode", "locked", "position", "open", "position-since", since))
+                .isFalse();
+        assertThat(says(door, "position", "closed", "position-since", since)).isFalse();
+        assertThat(says(door, "mode", "locked", "position", "closed")).isFalse();
+        assertThat(says(door, "mode", "locked", "position", "ajar", "position-since", since))
+                .isFalse();
+        assertThat(says(door, "mode", "locked", "position", "closed", "position-since", at(99).toString()))
+                .isFalse();
+        assertThat(says(door, "mode", "locked", "position", "closed", "position-since", "long ago"))
+                .isFalse();
+        assertThat(says(door, "mode", "locked", "position", "closed", "position-since", since, "reach", "lost"))
+                .isFalse();
+        assertThat(says(
+                        door,
+                        "mode",
+                        "locked",
+                        "position",
+                        "closed",
+                        "position-since",
+                        since,
+                        "reach",
+                        "lost",
+                        "reach-since",
+                        since))
+                .isTrue();
+        Door without = DoorEvents.door(DoorCapability.CONTACT);
+        assertThat(says(without, "mode", "locked")).isTrue();
+        assertThat(says(without, "mode", "locked", "forced-since", since)).isFalse();
+        assertThat(says(without, "mode", "locked", "held-since", since)).isFalse();
+        Event mode = make.event(5, Kinds.MODE, "mode", "locked", "position", "closed", "position-since", since);
+        assertThat(DoorFact.of(mode, door).orElseThrow().saysAllOf(door)).isFalse();
+        Event unnumbered = make.event(5, Kinds.REPORT, "mode", "locked").toBuilder()
+                .key(new EventKey(SystemId.CUSTODIA, 1, 3))
+                .build();
+        assertThat(DoorFact.of(unnumbered, without).orElseThrow().saysAllOf(without))
+                .isFalse();
+    }
+
+    private boolean says(Door door, String... details) {
+        return DoorFact.of(make.event(5, Kinds.REPORT, details), door)
+                .orElseThrow()
+                .saysAllOf(door);
+    }
 }

@@ -96,4 +96,14 @@ class SiteModelTest {
                 .hasMessageContaining("A may not look back");
         Actor.withAll("b", "B", "desk").require(Permission.AUDIT, HARBOUR);
     }
+
+    @Test
+    void a_system_has_a_name_that_cannot_be_taken_for_another_ones_door() {
+        assertThatThrownBy(() -> new SystemId("a/b")).isInstanceOf(IllegalArgumentException.class);
+        assertThatThrownBy(() -> new SystemId("a\nb")).isInstanceOf(IllegalArgumentException.class);
+        assertThatThrownBy(() -> new SystemId("x".repeat(61))).isInstanceOf(IllegalArgumentException.class);
+        assertThat(new SystemId("x".repeat(60)).value()).hasSize(60);
+        assertThat(new DoorId("x".repeat(261)).value()).hasSize(261);
+        assertThat(SystemId.CUSTODIA).hasToString("custodia");
+    }
 }

@@ -217,6 +217,7 @@ public final class Shell extends StackPane implements AutoCloseable {
         HBox.setHgrow(troubleWords, Priority.ALWAYS);
         troubleWords.setMaxWidth(Double.MAX_VALUE);
         Button seen = new Button("Seen");
+        seen.setMinWidth(Region.USE_PREF_SIZE);
         seen.setOnAction(e -> {
             dismissed = troubleWords.getText();
             notice = Optional.empty();
