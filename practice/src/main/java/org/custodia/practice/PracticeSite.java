@@ -204,7 +204,8 @@ public final class PracticeSite implements AutoCloseable {
             } catch (InterruptedException e) {
                 return;
             } catch (IOException | RuntimeException e) {
-                LOG.error("The practice site stumbled and goes on.", e);
+                LOG.error("The practice site stumbled and goes on.");
+                LOG.debug("What happened", e);
             }
         }
     }
@@ -223,7 +224,7 @@ public final class PracticeSite implements AutoCloseable {
         try {
             Files.writeString(directory.resolve("last-seen"), clock.instant().toString());
         } catch (IOException e) {
-            LOG.warn("The practice site's last time could not be kept: {}", e.getMessage());
+            LOG.warn("The practice site's last time could not be kept. Is the disk full?");
         }
         timeline.close();
     }

@@ -77,8 +77,8 @@ public final class DataDirectory implements AutoCloseable {
         } catch (IOException e) {
             closeQuietly(opened);
             throw new DataDirectoryException(
-                    "The data directory " + path + " could not be claimed (" + e.getMessage()
-                            + "). Make it writable or choose another with --data.",
+                    "The data directory " + path
+                            + " could not be claimed. Make it writable or choose another with --data.",
                     e);
         }
     }

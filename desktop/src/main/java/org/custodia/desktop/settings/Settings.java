@@ -1,6 +1,5 @@
 package org.custodia.desktop.settings;
 
-import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.DeserializationFeature;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import java.io.IOException;
@@ -76,14 +75,13 @@ public final class Settings {
             }
             return new Settings(file, writer, sane(read), null);
         } catch (IOException e) {
-            String why = e instanceof JsonProcessingException json ? json.getOriginalMessage() : e.getMessage();
             Path aside = file.resolveSibling("settings.broken.json");
             try {
                 Files.move(file, aside, StandardCopyOption.REPLACE_EXISTING);
             } catch (IOException move) {
-                LOG.warn("The broken settings file could not be put aside: {}", move.getMessage());
+                LOG.warn("The broken settings file {} could not be put aside.", file);
             }
-            LOG.warn("The settings in {} could not be read: {}", file, why);
+            LOG.warn("The settings in {} could not be read; the first settings are used instead.", file);
             return new Settings(
                     file,
                     writer,
@@ -132,7 +130,7 @@ public final class Settings {
             Files.writeString(temporary, JSON.writeValueAsString(changed));
             Files.move(temporary, file, StandardCopyOption.REPLACE_EXISTING);
         } catch (IOException e) {
-            LOG.warn("The settings could not be kept in {}: {}", file, e.getMessage());
+            LOG.warn("The settings could not be kept in {}. Is the disk full, or the file read-only?", file);
         }
     }
 

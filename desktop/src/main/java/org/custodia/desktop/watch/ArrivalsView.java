@@ -60,6 +60,8 @@ final class ArrivalsView extends VBox {
             Kinds.LINK_LOST,
             Kinds.LINK_BACK,
             Kinds.GAP,
+            Kinds.GAP_CLOSED,
+            Kinds.COUNTS_AGAIN,
             Kinds.CONFLICT);
     private static final int PAGE = 80;
     private static final double ROW = 46;

@@ -13,6 +13,7 @@ import org.custodia.core.door.DoorCommand;
 import org.custodia.core.door.GrantOutcome;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKind;
+import org.custodia.core.event.Gaps;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Reasons;
 import org.custodia.core.site.Door;
@@ -128,7 +129,24 @@ public final class EventWords {
         if (kind.equals(Kinds.LINK_LOST)) {
             return event.reason().orElse(Kinds.entry(kind).name());
         }
+        if (kind.equals(Kinds.GAP) || kind.equals(Kinds.GAP_CLOSED) || kind.equals(Kinds.COUNTS_AGAIN)) {
+            return numbers(event);
+        }
         return Kinds.entry(kind).name();
+    }
+
+    /** What happened to the numbers of a system's events. */
+    private static String numbers(Event event) {
+        String from = event.detail("from").orElse("?");
+        String to = event.detail("to").orElse("?");
+        String which = from.equals(to) ? "event " + from : "events " + from + " to " + to;
+        if (event.kind().equals(Kinds.COUNTS_AGAIN)) {
+            return "counts again from event " + from + ", after " + to;
+        }
+        if (event.kind().equals(Kinds.GAP_CLOSED)) {
+            return which + " came after all";
+        }
+        return which + (event.reason().equals(Optional.of(Gaps.NOT_KEPT)) ? " no longer kept" : " not delivered");
     }
 
     private static String way(Event event, String in, String out, String unknown) {

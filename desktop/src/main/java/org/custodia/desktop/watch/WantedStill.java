@@ -1,5 +1,7 @@
 package org.custodia.desktop.watch;
 
+import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
@@ -89,9 +91,12 @@ record WantedStill(Camera camera, Crop crop, Instant at) {
             return new Got(
                     Optional.of(still), "", Optional.empty(), still.betterAt().map(t -> later(t, now)));
         }
-        Throwable cause =
-                failure instanceof CompletionException && failure.getCause() != null ? failure.getCause() : failure;
-        String problem = String.valueOf(cause.getMessage());
+        Throwable cause = failure;
+        while ((cause instanceof CompletionException || cause instanceof UncheckedIOException)
+                && cause.getCause() != null) {
+            cause = cause.getCause();
+        }
+        String problem = cause instanceof IOException ? cause.getMessage() : "the picture could not be made";
         if (cause instanceof Stills.PendingException pending) {
             Instant ready = pending.readyAt();
             return new Got(Optional.empty(), problem, Optional.of(ready), Optional.of(later(ready, now)));

@@ -194,4 +194,27 @@ class EventWordsTest {
         assertThat(words.subject(lost)).isEqualTo("Link lost");
         assertThat(words.result(lost, null)).isEqualTo("nothing answers at 127.0.0.1:9");
     }
+
+    private static Event numbers(org.custodia.core.event.EventKind kind, String from, String to, String reason) {
+        return Event.of(new EventKey(new SystemId("custodia"), 1, 1), kind, java.time.Instant.EPOCH)
+                .detail("system", "tidewater")
+                .detail("from", from)
+                .detail("to", to)
+                .reason(reason)
+                .build();
+    }
+
+    @Test
+    void what_is_missing_of_a_system_is_said_in_numbers() {
+        EventWords some = new EventWords(
+                mock(org.custodia.core.access.PersonRegister.class), () -> org.custodia.core.site.SiteModel.EMPTY);
+        assertThat(some.result(numbers(Kinds.GAP, "10", "14", "not-delivered"), null))
+                .isEqualTo("events 10 to 14 not delivered");
+        assertThat(some.result(numbers(Kinds.GAP, "1", "1", "not-kept"), null)).isEqualTo("event 1 no longer kept");
+        assertThat(some.result(numbers(Kinds.GAP_CLOSED, "10", "14", null), null))
+                .isEqualTo("events 10 to 14 came after all");
+        assertThat(some.result(numbers(Kinds.COUNTS_AGAIN, "5", "10", null), null))
+                .isEqualTo("counts again from event 5, after 10");
+        assertThat(some.place(numbers(Kinds.GAP, "10", "14", null))).isEqualTo("tidewater");
+    }
 }

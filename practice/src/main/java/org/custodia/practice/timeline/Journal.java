@@ -40,7 +40,7 @@ public final class Journal implements AutoCloseable {
         try {
             past.add(Wire.read(line, Act.class));
         } catch (WireException e) {
-            LOG.warn("A line of the practice site's journal {} is damaged and left out: {}", file, e.getMessage());
+            LOG.warn("A line of the practice site's journal {} is damaged and left out.", file);
         }
     }
 
