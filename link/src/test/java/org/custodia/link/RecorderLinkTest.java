@@ -28,6 +28,7 @@ import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.event.MemoryLog;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.LinkStatus.State;
 import org.custodia.core.link.RecorderLink;
@@ -94,7 +95,9 @@ class RecorderLinkTest {
         if (first != null) {
             exchange.getResponseHeaders().add(RecorderMessages.FIRST_FRAME, first);
         }
-        byte[] bytes = text.equals("jpeg") ? Pictures.jpegHeader(320, 180) : text.getBytes(StandardCharsets.UTF_8);
+        byte[] bytes = text.equals("jpeg")
+                ? Pictures.jpegHeader(320, 180)
+                : text.equals("huge") ? Pictures.jpegHeader(20_000, 20_000) : text.getBytes(StandardCharsets.UTF_8);
         exchange.sendResponseHeaders(status, bytes.length == 0 ? -1 : bytes.length);
         exchange.getResponseBody().write(bytes);
         exchange.close();
@@ -243,5 +246,71 @@ class RecorderLinkTest {
         up();
         link.close();
         assertThat(link.status().state()).isEqualTo(State.CLOSED);
+    }
+
+    private void connect(MemoryLog log) {
+        link = new HttpRecorderLink(
+                RECORDER,
+                "Quayside",
+                URI.create("http://127.0.0.1:" + server.getAddress().getPort()),
+                "secret",
+                new Surroundings(log, log, clocks, r -> {}, inventory, e -> true, Clock.systemUTC(), s -> {}));
+    }
+
+    @Test
+    void what_was_lost_in_an_earlier_run_is_back_in_this_one_and_never_lost_twice() {
+        MemoryLog log = new MemoryLog();
+        answers.put("/cameras", String.format(CAMERA, 0, ",\"lostSince\":\"2026-11-24T14:10:00Z\""));
+        for (int run = 0; run < 2; run++) {
+            connect(log);
+            Patience.await()
+                    .until(() ->
+                            log.kinds().contains("camera.lost") && link.status().state() == State.UP);
+            long before = asked.stream().filter("/cameras"::equals).count();
+            Patience.await()
+                    .until(() -> asked.stream().filter("/cameras"::equals).count() > before);
+            link.close();
+        }
+        assertThat(log.kinds()).containsExactly("camera.lost");
+        answers.put("/cameras", String.format(CAMERA, 0, ""));
+        connect(log);
+        Patience.await().until(() -> log.kinds().contains("camera.back"));
+        assertThat(log.kinds()).containsExactly("camera.lost", "camera.back");
+    }
+
+    @Test
+    void a_camera_that_cannot_be_read_costs_itself_and_absent_fields_have_defaults() throws IOException {
+        MemoryLog log = new MemoryLog();
+        answers.put(
+                "/cameras",
+                "{\"cameras\":[{\"id\":\"a b/ü\"},{\"name\":\"nobody\"},7,{\"id\":\"c\",\"keptFrom\":\"always\",\"readyAfterMillis\":-5}]}");
+        connect(log);
+        Patience.await().until(() -> link.footage(new CameraId("quayside/c")).isPresent());
+        assertThat(link.footage(new CameraId("quayside/a b/ü")).orElseThrow().keptFrom())
+                .isEqualTo(Instant.EPOCH);
+        assertThat(link.footage(new CameraId("quayside/c")).orElseThrow().readyAfter())
+                .isZero();
+        Patience.await().until(() -> !link.status().notices().isEmpty());
+        assertThat(log.unreadCount()).isEqualTo(1);
+        answers.put("/cameras/a b/ü/still", "jpeg");
+        firstFrames.put("/cameras/a b/ü/still", "2026-11-24T10:01:29.900Z");
+        assertThat(link.still(new CameraId("quayside/a b/ü"), Instant.parse("2026-11-24T10:00:00Z"), 320)
+                        .jpeg())
+                .isNotEmpty();
+        assertThat(asked).anyMatch(a -> a.startsWith("/cameras/a%20b%2F%C3%BC/still"));
+        answers.put("/cameras", "{\"cameras\":7}");
+        Patience.await().until(() -> link.status()
+                .problem()
+                .filter(p -> p.contains("no list of cameras"))
+                .isPresent());
+    }
+
+    @Test
+    void a_still_that_would_fill_the_memory_is_refused() {
+        up();
+        answers.put("/cameras/vault/still", "huge");
+        firstFrames.put("/cameras/vault/still", "2026-11-24T10:00:00Z");
+        assertThatThrownBy(() -> link.still(VAULT, Instant.now(), 320))
+                .hasMessageContaining("no picture, or a far too large");
     }
 }

@@ -189,4 +189,24 @@ class LiveFeedTest {
             assertThat(video.running()).isZero();
         }
     }
+
+    @Test
+    void a_picture_whose_recorders_clock_is_off_is_not_called_live() {
+        try (Eye eye = new Eye(VAULT)) {
+            eye.sees(3);
+            assertThat(eye.state()).isInstanceOf(PictureState.Live.class);
+            recorder.clockOff = LiveFeed.CLOCK_LIMIT;
+            eye.sees(3);
+            assertThat(eye.state()).isInstanceOf(PictureState.Live.class);
+            recorder.clockOff = Duration.ofSeconds(-3_600);
+            Patience.await().until(() -> eye.state() instanceof PictureState.Doubtful);
+            assertThat(((PictureState.Doubtful) eye.state()).off()).isEqualTo(Duration.ofHours(1));
+            eye.sees(2);
+            recorder.hold(true);
+            Patience.await().until(() -> eye.state() instanceof PictureState.Stalled);
+            recorder.hold(false);
+            recorder.clockOff = Duration.ZERO;
+            Patience.await().until(() -> eye.state() instanceof PictureState.Live);
+        }
+    }
 }

@@ -1,0 +1,69 @@
+package org.custodia.app;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.ByteArrayOutputStream;
+import java.io.PrintStream;
+import java.nio.charset.StandardCharsets;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import org.custodia.core.link.LinkStatus;
+import org.custodia.core.link.LinkStatus.State;
+import org.custodia.core.site.SystemId;
+import org.junit.jupiter.api.Test;
+
+class SayingsTest {
+    private final ByteArrayOutputStream out = new ByteArrayOutputStream();
+    private long nanos;
+    private final Sayings sayings = new Sayings(new PrintStream(out, true, StandardCharsets.UTF_8), () -> nanos);
+
+    private void status(State state, String problem, long done, String... notices) {
+        sayings.accept(new LinkStatus(
+                new SystemId("tidewater"),
+                "Tidewater",
+                state,
+                Instant.EPOCH,
+                Optional.empty(),
+                Optional.ofNullable(problem),
+                Optional.empty(),
+                done,
+                9_000,
+                List.of(notices)));
+    }
+
+    private List<String> said() {
+        List<String> lines = out.toString(StandardCharsets.UTF_8).lines().toList();
+        out.reset();
+        return lines;
+    }
+
+    @Test
+    void each_change_is_said_once() {
+        nanos = 100_000_000_000L;
+        status(State.CONNECTING, null, 0);
+        status(State.DOWN, "nothing answers", 0);
+        status(State.CONNECTING, null, 0);
+        status(State.DOWN, "nothing answers", 0);
+        assertThat(said())
+                .containsExactly(
+                        "Tidewater: connecting",
+                        "Tidewater: out of reach, nothing answers; tried again until it answers");
+        status(State.DOWN, "the token is wrong", 0);
+        status(State.READING_BACKLOG, null, 0);
+        status(State.READING_BACKLOG, null, 4_000);
+        nanos += 6_000_000_000L;
+        status(State.READING_BACKLOG, null, 8_000);
+        status(State.UP, null, 0, "something is odd");
+        status(State.UP, null, 0, "something is odd");
+        status(State.CLOSED, null, 0, "something is odd");
+        assertThat(said())
+                .containsExactly(
+                        "Tidewater: out of reach, the token is wrong; tried again until it answers",
+                        "Tidewater: reading history, 0 of 9,000",
+                        "Tidewater: reading history, 8,000 of 9,000",
+                        "Tidewater: up",
+                        "Tidewater: something is odd",
+                        "Tidewater: closed");
+    }
+}
