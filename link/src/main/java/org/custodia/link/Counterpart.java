@@ -13,6 +13,7 @@ import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLog;
+import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Provenance;
@@ -20,6 +21,8 @@ import org.custodia.core.footage.ClockBook;
 import org.custodia.core.site.SystemId;
 import org.custodia.wire.Fields;
 import org.custodia.wire.Wire;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * What holds for a system of any kind at the other end of a link: who it says it is, what its clock shows, and whether the
@@ -29,6 +32,7 @@ final class Counterpart {
     /** Stands in for the key that the log gives to what is Custodia's own. */
     static final EventKey OWN = new EventKey(SystemId.CUSTODIA, 1, 0);
 
+    private static final Logger LOG = LoggerFactory.getLogger(Counterpart.class);
     private static final int PAGE = 500;
 
     private final SystemId system;
@@ -95,7 +99,12 @@ final class Counterpart {
             throw new LinkException(0, "the answer to time cannot be understood: its field \"time\" is missing or odd");
         }
         ClockBook.Reading reading = ClockBook.measure(system, asked, shown.get(), returned);
-        clocks.add(reading).ifPresent(around.keepReading());
+        try {
+            clocks.add(reading).ifPresent(around.keepReading());
+        } catch (EventLogException e) {
+            // It is in memory, and the next that differs is kept.
+            LOG.debug("A measurement was not kept", e);
+        }
         return reading.at();
     }
 

@@ -313,6 +313,9 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
             try {
                 Job first = jobs.poll(LOOK_AFTER_SECONDS, TimeUnit.SECONDS);
                 if (first == null) {
+                    if (closed) {
+                        return;
+                    }
                     look();
                     continue;
                 }

@@ -10,10 +10,12 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.Optional;
+import org.custodia.core.event.EventLogException;
 import org.flywaydb.core.Flyway;
 import org.flywaydb.core.api.FlywayException;
 import org.jooq.DSLContext;
 import org.jooq.SQLDialect;
+import org.jooq.exception.DataAccessException;
 import org.jooq.impl.DSL;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -219,10 +221,22 @@ public final class Database implements AutoCloseable {
         return DSL.using(readers, SQLDialect.SQLITE);
     }
 
-    /** Runs statements on the writing connection in one transaction. */
+    /**
+     * Runs statements on the writing connection in one transaction.
+     *
+     * @throws EventLogException if they could not be written
+     */
     void write(Work work) {
         synchronized (writer) {
-            DSL.using(writer, SQLDialect.SQLITE).transaction(c -> work.run(c.dsl()));
+            try {
+                stillThere();
+                DSL.using(writer, SQLDialect.SQLITE).transaction(c -> work.run(c.dsl()));
+            } catch (DataAccessException e) {
+                Throwable cause = e.getCause() instanceof SQLException sql ? sql : e;
+                throw new EventLogException(StoreWords.notStored(cause, file), e);
+            } catch (LogGoneException e) {
+                throw new EventLogException(e.getMessage(), e);
+            }
         }
     }
 

@@ -110,37 +110,66 @@ final class IntakeTransaction {
         }
     }
 
+    /** An epoch of a system as it is counted now. */
+    private static final class Counted {
+        private final int times;
+        private final long logsEpoch;
+        private final Ledger ledger;
+        private final TimeOrder order;
+        /** Numbers that were not held before. */
+        private final List<Long> filled = new ArrayList<>();
+
+        Counted(int times, long logsEpoch, Ledger ledger, TimeOrder order) {
+            this.times = times;
+            this.logsEpoch = logsEpoch;
+            this.ledger = ledger;
+            this.order = order;
+        }
+    }
+
+    private Counted counted(SystemId system, long epoch, Map<Long, Counted> known) throws SQLException {
+        Counted here = known.get(epoch);
+        if (here == null) {
+            int times = ledgers.timesAgain(system, epoch);
+            long logsEpoch = EventKey.again(epoch, times);
+            here = new Counted(times, logsEpoch, ledgers.of(system, logsEpoch), order(system, logsEpoch));
+            known.put(epoch, here);
+        }
+        return here;
+    }
+
     void deliver(SystemId system, Batch batch) throws SQLException {
-        Map<EventKey, Event> stored = stored(system, batch.events());
+        Map<Long, Counted> epochs = new HashMap<>();
+        Map<EventKey, Event> stored = stored(system, batch.events(), epochs);
         Map<EventKey, Event> inThis = new HashMap<>();
-        Map<Long, List<Long>> filled = new HashMap<>();
         for (Event event : batch.events()) {
-            take(event, batch.backlog(), stored, inThis, filled);
+            take(event, batch.backlog(), counted(system, event.key().epoch(), epochs), stored, inThis);
         }
         for (Unread unread : batch.unread()) {
             keep(unread);
-            unread.key().ifPresent(k -> filled.computeIfAbsent(k.epoch(), e -> new ArrayList<>())
-                    .add(k.sequence()));
+            if (unread.key().isPresent()) {
+                EventKey key = unread.key().get();
+                counted(system, key.epoch(), epochs).filled.add(key.sequence());
+            }
         }
         Instant at = batch.events().isEmpty()
                 ? batch.unread().isEmpty()
                         ? Instant.EPOCH
                         : batch.unread().get(0).received()
                 : batch.events().get(0).received();
-        for (Map.Entry<Long, List<Long>> epoch : filled.entrySet()) {
-            Ledger ledger = ledgers.of(system, ledgers.logsEpoch(system, epoch.getKey()));
-            for (NumberRanges.Range gap : ledger.closed(epoch.getValue())) {
+        for (Map.Entry<Long, Counted> epoch : epochs.entrySet()) {
+            Counted counted = epoch.getValue();
+            if (counted.ledger.missing().isEmpty()) {
+                continue;
+            }
+            for (NumberRanges.Range gap : counted.ledger.closed(counted.filled)) {
                 own(aboutNumbers(Kinds.GAP_CLOSED, at, system, epoch.getKey(), gap.first(), gap.last()));
             }
         }
     }
 
     private void take(
-            Event event,
-            boolean backlog,
-            Map<EventKey, Event> stored,
-            Map<EventKey, Event> inThis,
-            Map<Long, List<Long>> filled)
+            Event event, boolean backlog, Counted counted, Map<EventKey, Event> stored, Map<EventKey, Event> inThis)
             throws SQLException {
         SystemId system = event.key().system();
         if (!Provenance.mayWrite(system, event.kind())) {
@@ -154,31 +183,32 @@ final class IntakeTransaction {
         }
         long epoch = event.key().epoch();
         long sequence = event.key().sequence();
-        int times = ledgers.timesAgain(system, epoch);
-        EventKey key = new EventKey(system, EventKey.again(epoch, times), sequence);
-        Ledger ledger = ledgers.of(system, key.epoch());
-        Optional<Event> before = before(key, stored, inThis);
-        for (int t = times - 1; t >= 0 && before.isEmpty(); t--) {
-            // What a restored system still has of the time before is the same event.
-            before = before(new EventKey(system, EventKey.again(epoch, t), sequence), stored, inThis)
-                    .filter(e -> e.saysTheSameAs(event));
-        }
-        boolean newNumber = ledger.hold(sequence);
+        int times = counted.times;
+        EventKey key = times == 0 ? event.key() : new EventKey(system, counted.logsEpoch, sequence);
+        boolean newNumber = counted.ledger.hold(sequence);
         if (newNumber) {
-            filled.computeIfAbsent(epoch, e -> new ArrayList<>()).add(sequence);
+            counted.filled.add(sequence);
         }
-        if (before.isPresent()) {
-            if (!before.get().saysTheSameAs(event)) {
-                conflict(key, event);
+        if (!newNumber || times > 0) {
+            Optional<Event> before = before(key, stored, inThis);
+            for (int t = times - 1; t >= 0 && before.isEmpty(); t--) {
+                // What a restored system still has of the time before is the same event.
+                before = before(new EventKey(system, EventKey.again(epoch, t), sequence), stored, inThis)
+                        .filter(e -> e.saysTheSameAs(event));
             }
-            return;
+            if (before.isPresent()) {
+                if (!before.get().saysTheSameAs(event)) {
+                    conflict(key, event);
+                }
+                return;
+            }
+            if (!newNumber && times > 0 && sequence <= base(system, epoch, times)) {
+                conflict(key, event);
+                return;
+            }
         }
-        if (!newNumber && times > 0 && sequence <= base(system, epoch, times)) {
-            conflict(key, event);
-            return;
-        }
-        Event keyed = times == 0 ? event : rekeyed(event, key);
-        Event placed = order(system, key.epoch()).place(keyed, backlog);
+        Event placed = counted.order.place(
+                times == 0 ? event : event.toBuilder().key(key).build(), backlog);
         Instant last = newest(system);
         boolean late = !backlog && last != null && placed.time().isBefore(last);
         Event marked = late ? placed.toBuilder().late(true).build() : placed;
@@ -205,21 +235,21 @@ final class IntakeTransaction {
         return Optional.ofNullable(here != null ? here : stored.get(key));
     }
 
-    private static Event rekeyed(Event event, EventKey key) {
-        return event.toBuilder().key(key).build();
-    }
-
     /** The events that are stored under the keys of a batch. */
-    private Map<EventKey, Event> stored(SystemId system, List<Event> events) throws SQLException {
+    private Map<EventKey, Event> stored(SystemId system, List<Event> events, Map<Long, Counted> epochs)
+            throws SQLException {
         Map<Long, List<Long>> held = new HashMap<>();
         for (Event event : events) {
             long epoch = event.key().epoch();
-            int times = ledgers.timesAgain(system, epoch);
-            for (int t = 0; t <= times; t++) {
+            long sequence = event.key().sequence();
+            Counted counted = counted(system, epoch, epochs);
+            if (counted.ledger.held().contains(sequence)) {
+                held.computeIfAbsent(counted.logsEpoch, e -> new ArrayList<>()).add(sequence);
+            }
+            for (int t = 0; t < counted.times; t++) {
                 long logs = EventKey.again(epoch, t);
-                if (ledgers.of(system, logs).held().contains(event.key().sequence())) {
-                    held.computeIfAbsent(logs, e -> new ArrayList<>())
-                            .add(event.key().sequence());
+                if (ledgers.of(system, logs).held().contains(sequence)) {
+                    held.computeIfAbsent(logs, e -> new ArrayList<>()).add(sequence);
                 }
             }
         }
