@@ -164,7 +164,7 @@ public final class Hub implements AutoCloseable {
 
     /** What somebody has to do something about; nothing while all is well. */
     public Optional<String> trouble() {
-        return intake.trouble().or(database::damage);
+        return intake.trouble().or(database::damage).or(mishaps::sentence);
     }
 
     /** What went wrong inside Custodia, a line each. */

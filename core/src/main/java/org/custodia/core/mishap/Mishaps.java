@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.BiConsumer;
 import java.util.function.IntConsumer;
 
@@ -52,10 +53,14 @@ public final class Mishaps implements Thread.UncaughtExceptionHandler {
         return false;
     }
 
+    private static String words(String part) {
+        return "One part of Custodia stumbled (" + part
+                + "); the rest goes on. If something looks wrong, start it again.";
+    }
+
     /** Takes note that a part of the program stumbled. */
     public void tell(String part, Throwable e) {
-        String words = "One part of Custodia stumbled (" + part
-                + "); the rest goes on. If something looks wrong, start it again.";
+        String words = words(part);
         boolean first;
         synchronized (counts) {
             first = !counts.containsKey(part);
@@ -64,6 +69,13 @@ public final class Mishaps implements Thread.UncaughtExceptionHandler {
             }
         }
         log.accept(first ? words : "", e);
+    }
+
+    /** What is to be said to whoever sits there, of the part that stumbled first; nothing while none did. */
+    public Optional<String> sentence() {
+        synchronized (counts) {
+            return counts.keySet().stream().findFirst().map(Mishaps::words);
+        }
     }
 
     /** What is to be said, a line for each part. */

@@ -21,6 +21,7 @@ class MishapsTest {
         assertThat(mishaps.lines())
                 .containsExactly(
                         "a part of Custodia stumbled: link tidewater, 3 times", "a part of Custodia stumbled: stills");
+        assertThat(mishaps.sentence().orElseThrow()).contains("(link tidewater); the rest goes on");
         assertThat(logged).hasSize(4);
         assertThat(logged.get(0)).contains("link tidewater").doesNotContain("secret", "Exception");
         assertThat(logged.get(1)).isEmpty();
@@ -30,6 +31,7 @@ class MishapsTest {
     @Test
     void used_up_memory_ends_the_process_wherever_it_is_noticed() {
         mishaps.uncaughtException(Thread.currentThread(), new IllegalStateException(new OutOfMemoryError("heap")));
+        assertThat(mishaps.sentence()).isEmpty();
         assertThat(ended).containsExactly(Mishaps.OUT_OF_MEMORY);
         assertThat(mishaps.lines()).isEmpty();
     }
