@@ -111,19 +111,19 @@ public final class AccessSystemWalk extends SystemWalk {
         Fields places = requests.fields("inventory/places");
         Set<String> sites = new HashSet<>();
         List<String> problems = new ArrayList<>();
+        List<String> better = new ArrayList<>();
         for (Fields site : places.list("sites")) {
             Optional<String> id = site.word("id");
             if (id.isEmpty() || !sites.add(id.get())) {
                 problems.add("a site without an id, or one that is there twice");
             }
-            site.word("timeZone")
-                    .ifPresentOrElse(
-                            zone -> zone(zone, problems),
-                            () -> problems.add(
-                                    "the site " + id.orElse("") + " says no time zone, so its times are shown in UTC"));
+            Optional<String> zone = site.word("timeZone");
+            zone.ifPresent(z -> zone(z, problems));
+            if (zone.isEmpty()) {
+                better.add("the site " + id.orElse("") + " says no time zone, so its times are shown in UTC");
+            }
         }
         Set<String> unknown = new TreeSet<>();
-        List<String> better = new ArrayList<>();
         for (Fields door : places.list("doors")) {
             door(door, sites, problems, better, unknown);
         }
@@ -133,7 +133,7 @@ public final class AccessSystemWalk extends SystemWalk {
                 sites.size() + " sites, " + doors.size() + " doors",
                 places.hasList("doors") ? some(problems) : "there is no list of doors");
         if (!better.isEmpty()) {
-            advice("doors say more than their id", some(better));
+            advice("sites and doors say more than their id", some(better));
         }
         if (!unknown.isEmpty()) {
             advice("capabilities are words of the protocol", "passed over: " + String.join(", ", unknown));

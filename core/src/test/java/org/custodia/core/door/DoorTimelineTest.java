@@ -549,4 +549,54 @@ class DoorTimelineTest {
                 .orElseThrow()
                 .saysAllOf(door);
     }
+
+    @Test
+    void a_link_that_falls_while_a_grant_waits_leaves_it_in_doubt() {
+        Event grant = make.event(30, Kinds.GRANTED);
+        DoorTimeline t = timeline(DoorEvents.door(), make.event(0, Kinds.CLOSED), grant);
+        t.add(Event.of(new EventKey(SystemId.CUSTODIA, 1, 1), Kinds.LINK_LOST, at(34))
+                .detail("system", "tidewater")
+                .build());
+        t.add(Event.of(new EventKey(SystemId.CUSTODIA, 1, 2), Kinds.LINK_BACK, at(36))
+                .detail("system", "tidewater")
+                .build());
+        assertThat(outcome(t, grant)).isEqualTo(GrantOutcome.CANNOT_TELL);
+        Event reported = make.event(60, Kinds.GRANTED);
+        t.add(reported);
+        t.add(make.event(62, Kinds.REPORT, "mode", "locked", "reach", "lost"));
+        t.add(make.event(64, Kinds.REPORT, "mode", "locked"));
+        assertThat(outcome(t, reported)).isEqualTo(GrantOutcome.CANNOT_TELL);
+    }
+
+    @Test
+    void only_grants_of_the_span_have_an_outcome_in_it() {
+        Event before = make.event(30, Kinds.GRANTED);
+        Event within = make.event(33, Kinds.GRANTED);
+        DoorTimeline t =
+                timeline(DoorEvents.door(), make.event(0, Kinds.CLOSED), before, within, make.event(35, Kinds.OPENED));
+        assertThat(t.outcomes(at(31), at(60), at(100))).containsOnlyKeys(within.key());
+        assertThat(t.outcomes(at(31), at(60), at(100))).containsEntry(within.key(), GrantOutcome.CANNOT_TELL);
+        assertThat(t.outcomes(at(30), at(60), at(100))).containsEntry(before.key(), GrantOutcome.WENT_THROUGH);
+    }
+
+    @Test
+    void of_two_reports_the_one_with_the_higher_number_holds_whatever_their_times() {
+        DoorTimeline t = timeline(DoorEvents.door(), make.event(0, Kinds.CLOSED));
+        Event.Builder first = Event.of(new EventKey(SystemId.CUSTODIA, 1, 5), Kinds.REPORT, at(20))
+                .door(DoorEvents.ID)
+                .detail("mode", "unlocked")
+                .detail(DoorFact.AS_OF, "1:40");
+        t.add(first.build());
+        t.add(first.key(new EventKey(SystemId.CUSTODIA, 1, 6))
+                .time(at(25))
+                .detail("mode", "locked")
+                .detail(DoorFact.AS_OF, "1:30")
+                .build());
+        assertThat(t.at(at(30)).lock()).isEqualTo(LockMode.UNLOCKED);
+        t.add(first.key(new EventKey(SystemId.CUSTODIA, 1, 7))
+                .time(at(28))
+                .detail(DoorFact.AS_OF, "2:1")
+                .build());
+        assertThat(t.at(at(30)).lock()).isEqualTo(LockMode.LOCKED);
+    }
 }
