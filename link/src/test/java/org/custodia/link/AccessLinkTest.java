@@ -25,6 +25,7 @@ import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SystemId;
+import org.custodia.link.rig.ScriptedRecorder;
 import org.custodia.link.rig.ScriptedSystem;
 import org.custodia.wire.Wire;
 import org.junit.jupiter.api.AfterEach;
@@ -400,10 +401,10 @@ class AccessLinkTest {
         site.answers(
                 "inventory/people",
                 "{\"people\":[{\"id\":\"a b/c\",\"photo\":\"1\"},{\"id\":\"p2\",\"photo\":\"1\"}]}");
-        byte[] huge = Pictures.jpegHeader(20_000, 20_000);
-        byte[] fine = Pictures.jpegHeader(300, 400);
-        site.answers("people/a%20b%2Fc/photo", exchange -> Pictures.send(exchange, fine));
-        site.answers("people/p2/photo", exchange -> Pictures.send(exchange, huge));
+        byte[] huge = ScriptedRecorder.jpegHeader(20_000, 20_000);
+        byte[] fine = ScriptedRecorder.jpegHeader(300, 400);
+        site.answers("people/a%20b%2Fc/photo", exchange -> ScriptedSystem.send(exchange, fine));
+        site.answers("people/p2/photo", exchange -> ScriptedSystem.send(exchange, huge));
         up();
         notices("20000 by 20000 points");
         assertThat(taken.photos).containsExactly(new PersonId("tidewater/a b/c"));
@@ -549,5 +550,32 @@ class AccessLinkTest {
                         .join()
                         .result())
                 .isEqualTo(CommandAnswer.Result.DONE);
+    }
+
+    @Test
+    void a_stream_in_which_nothing_is_heard_any_more_is_given_up() {
+        up();
+        site.silent = true;
+        long greetings = site.askedFor("hello");
+        Patience.await().until(() -> site.askedFor("hello") > greetings);
+        site.silent = false;
+        Patience.await().until(() -> link.current());
+        assertThat(stored(Kinds.LINK_LOST)).hasSize(1);
+        Patience.await().until(() -> stored(Kinds.LINK_BACK).size() == 1);
+    }
+
+    @Test
+    void a_new_epoch_is_followed_from_its_beginning_and_an_earlier_one_is_said() {
+        site.hasEvents(1, 3, "door.opened");
+        up();
+        settles(3);
+        site.forgetBefore(99);
+        site.epoch = 2;
+        site.hasEvents(1, 2, "door.closed");
+        Patience.await().until(() -> log.coverage(SYSTEM, 2).settled() == 2);
+        site.epoch = 1;
+        site.hasEvents(4, 4, "door.opened");
+        notices("epoch 1 again, after epoch 2");
+        settles(4);
     }
 }

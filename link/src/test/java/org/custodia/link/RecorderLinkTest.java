@@ -6,12 +6,8 @@ import static org.mockito.ArgumentMatchers.any;
 import static org.mockito.Mockito.mock;
 import static org.mockito.Mockito.when;
 
-import com.sun.net.httpserver.HttpExchange;
-import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
 import java.io.InputStream;
-import java.net.InetSocketAddress;
-import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.Duration;
@@ -19,10 +15,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CompletableFuture;
-import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
-import java.util.concurrent.ExecutorService;
-import java.util.concurrent.Executors;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKind;
@@ -35,7 +28,7 @@ import org.custodia.core.link.RecorderLink;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.SystemId;
-import org.custodia.wire.RecorderMessages;
+import org.custodia.link.rig.ScriptedRecorder;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -51,26 +44,21 @@ class RecorderLinkTest {
     private static final String CAMERA =
             "{\"cameras\":[{\"id\":\"vault\",\"name\":\"Vault, outside\",\"site\":\"harbour\",\"width\":640,\"height\":360,\"keptFrom\":\"2026-11-03T14:20:00Z\",\"readyAfterMillis\":%d%s}]}";
 
-    private final Map<String, String> answers = new ConcurrentHashMap<>();
-    private final Map<String, String> firstFrames = new ConcurrentHashMap<>();
-    private final List<String> asked = new CopyOnWriteArrayList<>();
+    private final ScriptedRecorder site = new ScriptedRecorder();
+    private final Map<String, String> answers = site.answers;
+    private final Map<String, String> firstFrames = site.firstFrames;
+    private final List<String> asked = site.asked;
     private final List<EventKind> logged = new CopyOnWriteArrayList<>();
     private final EventIntake intake = mock(EventIntake.class);
     private final Inventory inventory = mock(Inventory.class);
     private final ClockBook clocks = new ClockBook();
-    private final ExecutorService executor = Executors.newCachedThreadPool();
-    /** How far the recorder's clock is ahead. */
-    private volatile Duration ahead = Duration.ofSeconds(90);
+    private final Duration ahead = Duration.ofSeconds(90);
 
-    private HttpServer server;
     private HttpRecorderLink link;
 
     @BeforeEach
-    void serve() throws IOException {
-        server = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
-        server.setExecutor(executor);
-        server.createContext("/", this::answer);
-        server.start();
+    void serve() {
+        site.ahead = ahead;
         answers.put("/hello", HELLO);
         answers.put("/cameras", String.format(CAMERA, 0, ""));
         when(intake.record(any())).thenAnswer(call -> {
@@ -80,34 +68,11 @@ class RecorderLinkTest {
         });
     }
 
-    private void answer(HttpExchange exchange) throws IOException {
-        String path = exchange.getRequestURI().getPath();
-        asked.add(exchange.getRequestURI().toString());
-        String text = path.equals("/time")
-                ? "{\"time\":\"" + Instant.now().plus(ahead) + "\"}"
-                : answers.getOrDefault(path, "!404{\"problem\":\"nothing here\"}");
-        int status = 200;
-        if (text.startsWith("!")) {
-            status = Integer.parseInt(text.substring(1, 4));
-            text = text.substring(4);
-        }
-        String first = firstFrames.get(path);
-        if (first != null) {
-            exchange.getResponseHeaders().add(RecorderMessages.FIRST_FRAME, first);
-        }
-        byte[] bytes = text.equals("jpeg")
-                ? Pictures.jpegHeader(320, 180)
-                : text.equals("huge") ? Pictures.jpegHeader(20_000, 20_000) : text.getBytes(StandardCharsets.UTF_8);
-        exchange.sendResponseHeaders(status, bytes.length == 0 ? -1 : bytes.length);
-        exchange.getResponseBody().write(bytes);
-        exchange.close();
-    }
-
     private void connect() {
         link = new HttpRecorderLink(
                 RECORDER,
                 "Quayside",
-                URI.create("http://127.0.0.1:" + server.getAddress().getPort()),
+                site.address(),
                 "secret",
                 new Surroundings(
                         intake,
@@ -130,8 +95,7 @@ class RecorderLinkTest {
         if (link != null) {
             link.close();
         }
-        server.stop(0);
-        executor.shutdownNow();
+        site.close();
     }
 
     private void saysProblem(String words) {
@@ -174,10 +138,10 @@ class RecorderLinkTest {
     void what_is_asked_for_is_asked_in_the_recorders_time_and_what_comes_is_told_in_ours() throws IOException {
         up();
         Instant at = Instant.parse("2026-11-24T10:00:00Z");
-        answers.put("/cameras/vault/still", "jpeg");
+        answers.put("/cameras/vault/still", "jpeg:320x180");
         firstFrames.put("/cameras/vault/still", "2026-11-24T10:01:29.900Z");
         RecorderLink.Still still = link.still(VAULT, at, 320);
-        assertThat(still.jpeg()).isEqualTo(Pictures.jpegHeader(320, 180));
+        assertThat(still.jpeg()).isEqualTo(ScriptedRecorder.jpegHeader(320, 180));
         assertThat(Duration.between(still.at(), at).abs()).isLessThan(Duration.ofSeconds(2));
         String question =
                 asked.stream().filter(a -> a.contains("/still?")).findFirst().orElseThrow();
@@ -201,7 +165,7 @@ class RecorderLinkTest {
     @Test
     void pictures_that_do_not_say_when_they_are_of_are_not_shown() {
         up();
-        answers.put("/cameras/vault/still", "jpeg");
+        answers.put("/cameras/vault/still", "jpeg:320x180");
         assertThatThrownBy(() -> link.still(VAULT, Instant.now(), 320))
                 .hasMessageContaining("does not say which instant");
         answers.put("/cameras/vault/live", "frames");
@@ -252,7 +216,7 @@ class RecorderLinkTest {
         link = new HttpRecorderLink(
                 RECORDER,
                 "Quayside",
-                URI.create("http://127.0.0.1:" + server.getAddress().getPort()),
+                site.address(),
                 "secret",
                 new Surroundings(log, log, clocks, r -> {}, inventory, e -> true, Clock.systemUTC(), s -> {}));
     }
@@ -292,7 +256,7 @@ class RecorderLinkTest {
                 .isZero();
         Patience.await().until(() -> !link.status().notices().isEmpty());
         assertThat(log.unreadCount()).isEqualTo(1);
-        answers.put("/cameras/a b/ü/still", "jpeg");
+        answers.put("/cameras/a b/ü/still", "jpeg:320x180");
         firstFrames.put("/cameras/a b/ü/still", "2026-11-24T10:01:29.900Z");
         assertThat(link.still(new CameraId("quayside/a b/ü"), Instant.parse("2026-11-24T10:00:00Z"), 320)
                         .jpeg())
@@ -308,7 +272,7 @@ class RecorderLinkTest {
     @Test
     void a_still_that_would_fill_the_memory_is_refused() {
         up();
-        answers.put("/cameras/vault/still", "huge");
+        answers.put("/cameras/vault/still", "jpeg:20000x20000");
         firstFrames.put("/cameras/vault/still", "2026-11-24T10:00:00Z");
         assertThatThrownBy(() -> link.still(VAULT, Instant.now(), 320))
                 .hasMessageContaining("no picture, or a far too large");

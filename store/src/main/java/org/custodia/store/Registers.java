@@ -22,6 +22,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import org.custodia.core.access.Credential;
+import org.jooq.Condition;
 import org.jooq.Field;
 import org.jooq.Record;
 import org.jooq.Table;
@@ -96,7 +97,7 @@ public final class Registers {
             Map<String, Record> current = new HashMap<>();
             dsl.select(ID, VERSION, PAYLOAD)
                     .from(REGISTER)
-                    .where(KIND.eq(kind), TO.isNull(), ID.startsWith(prefix))
+                    .where(KIND.eq(kind), TO.isNull(), begins(prefix))
                     .forEach(r -> current.put(r.get(ID), r));
             current.forEach((id, record) -> {
                 if (!record.get(PAYLOAD).equals(wanted.get(id))) {
@@ -123,6 +124,15 @@ public final class Registers {
             });
         });
         return changes[0];
+    }
+
+    /** Whether an id begins so, letter by letter: what is like it but for capitals belongs to somebody else. */
+    private static Condition begins(String prefix) {
+        if (prefix.isEmpty()) {
+            return DSL.noCondition();
+        }
+        char last = prefix.charAt(prefix.length() - 1);
+        return ID.ge(prefix).and(ID.lt(prefix.substring(0, prefix.length() - 1) + (char) (last + 1)));
     }
 
     /** The records that hold now. */

@@ -351,4 +351,80 @@ class BatchIntakeTest {
         assertThat(store.accept(StoreFixture.events(1, 2), false)).isCompletedExceptionally();
         assertThat(Optional.of(store.log.count(EventQuery.all()))).contains(0L);
     }
+
+    @Test
+    void whoever_hands_in_waits_while_too_much_waits_to_be_written() throws Exception {
+        String large = "x".repeat(1024 * 1024);
+        EventIntake.Feed feed = store.intake.feed(StoreFixture.SYSTEM);
+        java.util.concurrent.atomic.AtomicInteger handedIn = new java.util.concurrent.atomic.AtomicInteger();
+        List<java.util.concurrent.CompletableFuture<Void>> answers = new java.util.concurrent.CopyOnWriteArrayList<>();
+        Thread sender = new Thread(() -> {
+            for (int i = 1; i <= 40; i++) {
+                answers.add(feed.accept(Batch.of(
+                        List.of(StoreFixture.event(i).toBuilder().raw(large).build()), true)));
+                handedIn.incrementAndGet();
+            }
+        });
+        synchronized (store.database.writer()) {
+            sender.start();
+            org.awaitility.Awaitility.await()
+                    .atMost(Duration.ofSeconds(60))
+                    .until(() -> sender.getState() == Thread.State.TIMED_WAITING && handedIn.get() > 3);
+            assertThat(handedIn.get()).isLessThan(12);
+        }
+        sender.join(60_000);
+        assertThat(handedIn.get()).isEqualTo(40);
+        answers.forEach(java.util.concurrent.CompletableFuture::join);
+        assertThat(all()).hasSize(40);
+    }
+
+    @Test
+    void pages_go_on_within_one_microsecond() {
+        List<Event> sameTime = new ArrayList<>();
+        for (int i = 1; i <= 60; i++) {
+            Event e = StoreFixture.event(i, 5);
+            sameTime.add(e.toBuilder().time(e.received()).build());
+        }
+        store.accept(sameTime, true).join();
+        List<Long> paged = new ArrayList<>();
+        List<Event> page = store.log.find(EventQuery.all().newest(7));
+        while (!page.isEmpty()) {
+            page.forEach(e -> paged.add(e.key().sequence()));
+            page = store.log.find(
+                    EventQuery.all().before(page.get(page.size() - 1)).newest(7));
+        }
+        assertThat(all()).extracting(Event::time).containsOnly(all().get(0).time());
+        assertThat(paged).hasSize(60).doesNotHaveDuplicates().isSortedAccordingTo((a, b) -> Long.compare(b, a));
+    }
+
+    @Test
+    void after_what_could_not_be_stored_positions_and_numbers_go_on_as_if_it_had_not_been() {
+        store.accept(StoreFixture.events(1, 5), true).join();
+        store.limitPages();
+        assertThat(store.accept(StoreFixture.events(6, 3_000), true)).failsWithin(Duration.ofSeconds(60));
+        assertThat(store.intake.record(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.NOTE, StoreFixture.START)
+                        .raw("x".repeat(3_000_000))))
+                .failsWithin(Duration.ofSeconds(60));
+        store.unlimitPages();
+        Event own = store.intake
+                .record(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.NOTE, StoreFixture.START))
+                .join();
+        assertThat(own.position()).isEqualTo(6);
+        assertThat(own.key().sequence()).isEqualTo(1);
+        store.accept(StoreFixture.events(6, 6), true).join();
+        assertThat(all()).extracting(Event::position).containsExactlyInAnyOrder(1L, 2L, 3L, 4L, 5L, 6L, 7L);
+    }
+
+    @Test
+    void many_epochs_and_systems_take_no_more_memory_than_few() {
+        for (int epoch = 1; epoch <= 450; epoch++) {
+            store.accept(List.of(event(epoch, 1)), true).join();
+        }
+        assertThat(store.intake.newestEpoch(StoreFixture.SYSTEM)).contains(450L);
+        assertThat(store.intake.coverage(StoreFixture.SYSTEM, 7).settled()).isEqualTo(1);
+        store.accept(List.of(event(7, 1), event(7, 2)), true).join();
+        assertThat(store.intake.coverage(StoreFixture.SYSTEM, 7).settled()).isEqualTo(2);
+        assertThat(all()).hasSize(451);
+        assertThat(store.intake.newestEpoch(new SystemId("nobody"))).isEmpty();
+    }
 }

@@ -179,4 +179,18 @@ class RegistersTest {
                     .contains(new ClockBook.Estimate(SYSTEM, now, Duration.ofMillis(1_800), sure));
         }
     }
+
+    @Test
+    void what_one_system_says_does_not_reach_another_whose_name_is_alike() {
+        try (StoreFixture store = new StoreFixture(path)) {
+            Registers registers = new Registers(store.database);
+            for (String id : new String[] {"tide/a", "TIDE/a", "tide_/a", "tide-2/a", "tid/a", "tidex/a"}) {
+                registers.replace("door", id.substring(0, id.indexOf('/') + 1), java.util.Map.of(id, id), now);
+            }
+            assertThat(registers.current("door", String.class)).hasSize(6);
+            registers.replace("door", "tide/", java.util.Map.<String, String>of(), now.plusSeconds(1));
+            assertThat(registers.current("door", String.class))
+                    .containsExactlyInAnyOrder("TIDE/a", "tide_/a", "tide-2/a", "tid/a", "tidex/a");
+        }
+    }
 }

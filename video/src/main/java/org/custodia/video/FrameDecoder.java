@@ -38,6 +38,8 @@ import org.bytedeco.javacpp.PointerPointer;
 final class FrameDecoder implements AutoCloseable {
     private static final int LARGEST_SIDE = 8_192;
 
+    private static final long MOST_PIXELS = 16_000_000;
+
     private final AVCodecContext context;
     private final AVPacket packet = av_packet_alloc();
     private final AVFrame decoded = av_frame_alloc();
@@ -52,6 +54,8 @@ final class FrameDecoder implements AutoCloseable {
         AVCodec codec = avcodec_find_decoder(AV_CODEC_ID_H264);
         context = avcodec_alloc_context3(codec);
         context.thread_count(1);
+        // What is larger is not even begun: it would fill the memory before anybody could look at its size.
+        context.max_pixels(MOST_PIXELS);
         context.flags(context.flags() | AV_CODEC_FLAG_LOW_DELAY);
         if (avcodec_open2(context, codec, (AVDictionary) null) < 0) {
             avcodec_free_context(context);

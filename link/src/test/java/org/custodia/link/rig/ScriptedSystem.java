@@ -336,7 +336,15 @@ public final class ScriptedSystem implements AutoCloseable {
 
     /** Sends an answer whole. */
     public static void send(HttpExchange exchange, int status, String text) throws IOException {
-        byte[] bytes = text.getBytes(StandardCharsets.UTF_8);
+        send(exchange, status, text.getBytes(StandardCharsets.UTF_8));
+    }
+
+    /** Sends bytes with success. */
+    public static void send(HttpExchange exchange, byte[] bytes) throws IOException {
+        send(exchange, 200, bytes);
+    }
+
+    private static void send(HttpExchange exchange, int status, byte[] bytes) throws IOException {
         exchange.sendResponseHeaders(status, bytes.length == 0 ? -1 : bytes.length);
         exchange.getResponseBody().write(bytes);
         exchange.close();
