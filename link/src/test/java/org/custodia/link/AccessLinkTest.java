@@ -572,7 +572,7 @@ class AccessLinkTest {
         site.forgetBefore(99);
         site.epoch = 2;
         site.hasEvents(1, 2, "door.closed");
-        Patience.await().until(() -> log.coverage(SYSTEM, 2).settled() == 2);
+        Patience.await().until(() -> log.coverage(SYSTEM, 2).settled() == 2 && site.askedFor("stream 2:2") > 0);
         site.epoch = 1;
         site.hasEvents(4, 4, "door.opened");
         notices("epoch 1 again, after epoch 2");
