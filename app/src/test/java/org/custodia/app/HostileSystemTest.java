@@ -100,10 +100,10 @@ class HostileSystemTest {
         says("access.granted", "\"credential\":\"20266\"");
         system.slow = Duration.ofMillis(400);
         // A clock that is said to be a little off makes a console measure again, this time slowly.
+        long asked = system.askedFor("time");
         system.ahead = Duration.ofMillis(200);
         system.beat();
-        long asked = system.askedFor("time");
-        Rig.await().until(() -> system.askedFor("time") > asked || system.askedFor("time") >= 4);
+        Rig.await().until(() -> system.askedFor("time") > asked);
         system.ahead = Duration.ZERO;
         says("door.opened", "");
         settled(4);

@@ -86,18 +86,6 @@ public final class Fields {
         });
     }
 
-    /**
-     * A field that must be there.
-     *
-     * @throws WireException if it is not
-     */
-    public <T> T need(String name, Optional<T> value) {
-        return value.orElseThrow(() -> new WireException(
-                odd.contains(name)
-                        ? "its field \"" + name + "\" is not what it should be"
-                        : "its field \"" + name + "\" is missing"));
-    }
-
     /** The objects of a list, each by itself; what is no object is counted as odd. */
     public List<Fields> list(String name) {
         List<Fields> result = new ArrayList<>();

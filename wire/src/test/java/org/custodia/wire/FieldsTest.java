@@ -50,9 +50,6 @@ class FieldsTest {
         assertThat(f.odd()).contains("big", "f", "n", "a", "m", "kept");
         assertThat(f.names()).hasSize(12);
         assertThat(f.json()).contains("\"f\":1.50");
-        assertThat(f.need("a", f.text("a"))).isEqualTo("x");
-        assertThatThrownBy(() -> f.need("absent", f.text("absent"))).hasMessage("its field \"absent\" is missing");
-        assertThatThrownBy(() -> f.need("m", f.text("m"))).hasMessage("its field \"m\" is not what it should be");
     }
 
     @Test

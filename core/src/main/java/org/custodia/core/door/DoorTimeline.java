@@ -95,11 +95,6 @@ public final class DoorTimeline {
         return shorter;
     }
 
-    /** Forgets events before an instant, keeping everything that follows from them. */
-    public DoorTimeline startingAt(Instant from) {
-        return keeping(facts.size() - countUntil(from.minusNanos(1000)));
-    }
-
     public Door door() {
         return door;
     }

@@ -26,11 +26,6 @@ public record Coverage(
         holes = List.copyOf(holes);
     }
 
-    /** Nothing is stored. */
-    public static Coverage none(long epoch) {
-        return new Coverage(epoch, epoch, false, 0, 0, List.of());
-    }
-
     /**
      * What follows from the numbers that are settled.
      *

@@ -130,7 +130,7 @@ class DoorTimelineTest {
                 make.event(5, Kinds.OPENED),
                 make.event(50, Kinds.HELD),
                 make.event(80, Kinds.CLOSED));
-        DoorTimeline shorter = t.startingAt(at(60));
+        DoorTimeline shorter = t.keeping(1);
         assertThat(shorter.size()).isEqualTo(1);
         assertThat(shorter.at(at(70))).isEqualTo(t.at(at(70)));
         assertThat(shorter.at(at(90))).isEqualTo(t.at(at(90)));

@@ -20,7 +20,6 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
-import java.util.function.Function;
 
 /**
  * An access system written from docs/link-protocol.md alone, which does as a script says: it has a numbered list of lines,
@@ -348,13 +347,6 @@ public final class ScriptedSystem implements AutoCloseable {
         exchange.sendResponseHeaders(status, bytes.length == 0 ? -1 : bytes.length);
         exchange.getResponseBody().write(bytes);
         exchange.close();
-    }
-
-    /** Changes the line under a number without telling anybody. */
-    public void rewrite(long seq, Function<String, String> how) {
-        synchronized (lines) {
-            lines.computeIfPresent(seq, (s, line) -> how.apply(line));
-        }
     }
 
     @Override
