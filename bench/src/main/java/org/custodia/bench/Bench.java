@@ -1,11 +1,12 @@
 package org.custodia.bench;
 
+import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.List;
 
 /** Runs one measurement, or all of them. */
 public final class Bench {
-    private static final List<String> ALL = List.of("intake", "start", "latency", "panes", "backlog");
+    private static final List<String> ALL = List.of("intake", "start", "latency", "panes", "backlog", "size");
 
     private Bench() {}
 
@@ -21,6 +22,10 @@ public final class Bench {
                 case "start-once" -> StartBench.once(rest);
                 case "latency" -> LatencyBench.run();
                 case "backlog" -> BacklogBench.run(rest.length > 0 ? Long.parseLong(rest[0]) : 2_000_000);
+                case "size" ->
+                    SizeBench.run(
+                            rest.length > 0 ? Long.parseLong(rest[0]) : 10_000_000,
+                            rest.length > 1 ? Path.of(rest[1]) : null);
                 case "panes" -> PanesBench.run(rest.length > 0 ? Integer.parseInt(rest[0]) : 600);
                 default -> {
                     System.err.println("There is no measurement \"" + one + "\"; there are " + ALL + ".");

@@ -54,7 +54,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
     public BatchIntake(Database database, SqlEventLog log, Clock clock) {
         this.database = database;
         this.clock = clock;
-        this.transaction = new IntakeTransaction(database.writer(), log);
+        this.transaction = new IntakeTransaction(database.writer(), log, database.payloads());
         this.thread = Threads.daemon("event intake", this::run);
         thread.start();
     }

@@ -46,14 +46,26 @@ public final class Database implements AutoCloseable {
     private final HikariDataSource readers;
     private final Object fileKey;
     private final LogCheck check;
+    private final Payloads payloads;
     private long lookedAt = System.nanoTime();
 
-    private Database(Path file, Connection writer, HikariDataSource readers, LogCheck check) {
+    private Database(Path file, Connection writer, HikariDataSource readers, LogCheck check, Payloads payloads) {
         this.file = file;
         this.writer = writer;
         this.readers = readers;
         this.fileKey = fileKey(file);
         this.check = check;
+        this.payloads = payloads;
+    }
+
+    /** Told how far a log is that is brought into a new form. */
+    @FunctionalInterface
+    public interface Progress {
+        /**
+         * @param done events that are done
+         * @param of how many there are
+         */
+        void at(long done, long of);
     }
 
     /**
@@ -62,18 +74,28 @@ public final class Database implements AutoCloseable {
      * @throws DataDirectoryException if it is damaged, cannot be written or comes from a newer Custodia
      */
     public static Database open(DataDirectory directory) {
+        return open(directory, (done, of) -> {});
+    }
+
+    /**
+     * The same.
+     *
+     * @param progress told how far a log is that must be brought into a new form first
+     */
+    public static Database open(DataDirectory directory, Progress progress) {
         Path file = directory.path().resolve("custodia.db");
         LogIdentity identity = new LogIdentity(directory.path(), file);
         identity.nothingIsGone();
-        SQLiteDataSource source = new SQLiteDataSource(config(WRITER_CACHE));
-        source.setUrl("jdbc:sqlite:" + file);
+        SQLiteDataSource source = source(file);
         try {
+            convert(file, source, progress);
             Connection writer = source.getConnection();
             try (Statement pragma = writer.createStatement()) {
                 pragma.execute("PRAGMA wal_autocheckpoint=" + CHECKPOINT_PAGES);
                 LogCheck check = new LogCheck(file, source);
                 check.quick(writer);
-                migrate(file, source);
+                migrate(file, source, "latest");
+                Payloads.addCommonDictionary(writer);
                 tryWriting(file, writer);
                 identity.check(writer);
                 HikariConfig pool = new HikariConfig();
@@ -87,7 +109,8 @@ public final class Database implements AutoCloseable {
                 pool.setMinimumIdle(1);
                 pool.setPoolName("log readers");
                 check.begin();
-                return new Database(file, writer, new HikariDataSource(pool), check);
+                return new Database(
+                        file, writer, new HikariDataSource(pool), check, new Payloads(Payloads.dictionaries(writer)));
             } catch (SQLException | RuntimeException e) {
                 writer.close();
                 throw e;
@@ -163,11 +186,48 @@ public final class Database implements AutoCloseable {
         return config;
     }
 
-    private static void migrate(Path file, SQLiteDataSource source) {
+    /** How the file is opened for writing. */
+    static SQLiteDataSource source(Path file) {
+        SQLiteDataSource source = new SQLiteDataSource(config(WRITER_CACHE));
+        source.setUrl("jdbc:sqlite:" + file);
+        return source;
+    }
+
+    /** Brings a log with wide rows into the form of today. */
+    private static void convert(Path file, SQLiteDataSource source, Progress progress) throws SQLException {
+        if (!Files.exists(file)) {
+            return;
+        }
+        int form;
+        try (Connection connection = source.getConnection();
+                Statement statement = connection.createStatement()) {
+            try (var there = statement.executeQuery(
+                    "SELECT COUNT(*) FROM sqlite_master WHERE name IN ('flyway_schema_history', 'event')")) {
+                if (!there.next() || there.getInt(1) < 2) {
+                    return;
+                }
+            }
+            try (var newest = statement.executeQuery(
+                    "SELECT MAX(CAST(version AS INTEGER)) FROM flyway_schema_history WHERE success = 1")) {
+                form = newest.next() ? newest.getInt(1) : 0;
+            }
+            if (form < 1 || form >= Conversion.NARROW) {
+                return;
+            }
+            new LogCheck(file, source).quick(connection);
+        }
+        new Conversion(file, progress, Conversion.STEP).run(form);
+    }
+
+    /**
+     * @param target the form to bring the tables into, or "latest"
+     */
+    static void migrate(Path file, SQLiteDataSource source, String target) {
         Flyway flyway = Flyway.configure(Database.class.getClassLoader())
                 .dataSource(source)
                 .locations("classpath:org/custodia/store/schema")
                 .ignoreMigrationPatterns("")
+                .target(target)
                 .load();
         try {
             var applied = flyway.info().applied();
@@ -209,6 +269,11 @@ public final class Database implements AutoCloseable {
 
     public Path file() {
         return file;
+    }
+
+    /** What compresses messages and details, and makes them readable again. */
+    Payloads payloads() {
+        return payloads;
     }
 
     /** The one connection that writes; its user holds {@code synchronized} on it. */
@@ -253,13 +318,15 @@ public final class Database implements AutoCloseable {
         }
         try (Statement statement = writer.createStatement()) {
             Files.createDirectories(file.getParent());
-            statement.execute("VACUUM INTO '" + file.toString().replace("'", "''") + "'");
+            // First, so that no log is begun anew in its place if it cannot be put back.
             new LogIdentity(file.getParent(), file).check(writer);
+            statement.execute("VACUUM INTO '" + file.toString().replace("'", "''") + "'");
             LOG.warn("The log {} had been removed while it was used, and is put back with all that was stored.", file);
         } catch (IOException | SQLException e) {
             LOG.error(
                     "The log {} was removed while it was used and could not be put back. Restore it from a backup.",
                     file);
+            LOG.debug("What stood in the way", e);
         }
     }
 
@@ -267,6 +334,7 @@ public final class Database implements AutoCloseable {
     public void close() {
         check.close();
         readers.close();
+        payloads.close();
         try {
             synchronized (writer) {
                 putBack();

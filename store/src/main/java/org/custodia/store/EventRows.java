@@ -1,16 +1,8 @@
 package org.custodia.store;
 
-import com.fasterxml.jackson.core.JsonProcessingException;
-import com.fasterxml.jackson.core.type.TypeReference;
-import com.fasterxml.jackson.databind.ObjectMapper;
-import java.sql.PreparedStatement;
-import java.sql.SQLException;
-import java.sql.Types;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
-import java.util.Map;
-import java.util.Optional;
 import java.util.function.Function;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
@@ -21,49 +13,67 @@ import org.custodia.core.site.PersonId;
 import org.custodia.core.site.ReaderId;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.SystemId;
+import org.jooq.Condition;
 import org.jooq.Field;
 import org.jooq.Record;
-import org.jooq.SQLDialect;
+import org.jooq.SelectField;
 import org.jooq.Table;
 import org.jooq.impl.DSL;
 
-/** How events lie in the table {@code event}. */
+/** How events lie in the log's tables, and how they are put together again. */
 final class EventRows {
-    static final Table<Record> EVENT = DSL.table("event");
-    static final Field<Long> POSITION = DSL.field("position", Long.class);
-    static final Field<String> SYSTEM = DSL.field("system", String.class);
-    static final Field<Long> EPOCH = DSL.field("epoch", Long.class);
-    static final Field<Long> SEQUENCE = DSL.field("sequence", Long.class);
-    static final Field<Long> DEVICE_TIME = DSL.field("device_time", Long.class);
-    static final Field<Long> RECEIVED = DSL.field("received", Long.class);
-    static final Field<Long> CLOCK_AHEAD = DSL.field("clock_ahead", Long.class);
-    static final Field<Long> TIME = DSL.field("time", Long.class);
-    static final Field<Integer> LATE = DSL.field("late", Integer.class);
-    static final Field<String> KIND = DSL.field("kind", String.class);
-    static final Field<String> DOOR = DSL.field("door", String.class);
-    static final Field<String> CONTROLLER = DSL.field("controller", String.class);
-    static final Field<String> READER = DSL.field("reader", String.class);
-    static final Field<String> SIDE = DSL.field("side", String.class);
-    static final Field<String> PERSON = DSL.field("person", String.class);
-    static final Field<String> CREDENTIAL = DSL.field("credential", String.class);
-    static final Field<String> OPERATOR = DSL.field("operator", String.class);
-    static final Field<String> REASON = DSL.field("reason", String.class);
-    static final Field<String> CODE = DSL.field("code", String.class);
-    static final Field<String> CAUSE = DSL.field("cause", String.class);
-    static final Field<String> DETAILS = DSL.field("details", String.class);
-    static final Field<String> RAW = DSL.field("raw", String.class);
+    static final Table<Record> EVENT = DSL.table("event").as("e");
+    static final Table<Record> ORIGIN = DSL.table("origin").as("g");
+    static final Table<Record> OCCASION = DSL.table("occasion").as("o");
+    static final Table<Record> BEARER = DSL.table("bearer").as("b");
+    private static final Table<Record> OPERATOR_WORD = DSL.table("word").as("w");
+    private static final Table<Record> CAUSE_WORD = DSL.table("word").as("c");
+    private static final Table<Record> PAYLOAD = DSL.table("payload").as("p");
 
-    static final List<Field<?>> ALL = List.of(
+    static final Field<Long> POSITION = DSL.field("e.position", Long.class);
+    static final Field<Long> ORIGIN_NUMBER = DSL.field("e.origin", Long.class);
+    static final Field<Long> SEQUENCE = DSL.field("e.sequence", Long.class);
+    static final Field<Long> TIME = DSL.field("e.time", Long.class);
+    static final Field<Long> OCCASION_NUMBER = DSL.field("e.occasion", Long.class);
+    static final Field<Long> BEARER_NUMBER = DSL.field("e.bearer", Long.class);
+    static final Field<Long> OPERATOR_NUMBER = DSL.field("e.operator", Long.class);
+    static final Field<Long> CAUSE_NUMBER = DSL.field("e.cause", Long.class);
+    static final Field<Integer> LATE = DSL.field("e.late", Integer.class);
+    static final Field<String> SYSTEM = DSL.field("g.system", String.class);
+    static final Field<Long> EPOCH = DSL.field("g.epoch", Long.class);
+    static final Field<Long> OCCASION_ID = DSL.field("o.id", Long.class);
+    static final Field<Long> OCCASION_EVENTS = DSL.field("o.events", Long.class);
+    static final Field<String> KIND = DSL.field("o.kind", String.class);
+    static final Field<Long> BEARER_ID = DSL.field("b.id", Long.class);
+    private static final Field<Long> RECEIVED = DSL.field("e.received", Long.class);
+    private static final Field<Long> AHEAD = DSL.field("e.ahead", Long.class);
+    private static final Field<Long> DEVICE = DSL.field("e.device", Long.class);
+    private static final Field<String> REASON = DSL.field("o.reason", String.class);
+    private static final Field<String> CODE = DSL.field("o.code", String.class);
+    private static final Field<String> DOOR = DSL.field("o.door", String.class);
+    private static final Field<String> CONTROLLER = DSL.field("o.controller", String.class);
+    private static final Field<String> READER = DSL.field("o.reader", String.class);
+    private static final Field<String> SIDE = DSL.field("o.side", String.class);
+    private static final Field<String> PERSON = DSL.field("b.person", String.class);
+    private static final Field<String> CREDENTIAL = DSL.field("b.credential", String.class);
+    private static final Field<String> OPERATOR = DSL.field("w.text", String.class);
+    private static final Field<String> CAUSE = DSL.field("c.text", String.class);
+    private static final Field<byte[]> CONTENT = DSL.field("p.content", byte[].class);
+    private static final Field<Long> DICTIONARY = DSL.field("p.dictionary", Long.class);
+
+    static final List<SelectField<?>> ALL = List.of(
             POSITION,
             SYSTEM,
             EPOCH,
             SEQUENCE,
-            DEVICE_TIME,
-            RECEIVED,
-            CLOCK_AHEAD,
             TIME,
+            RECEIVED,
+            AHEAD,
+            DEVICE,
             LATE,
             KIND,
+            REASON,
+            CODE,
             DOOR,
             CONTROLLER,
             READER,
@@ -71,68 +81,63 @@ final class EventRows {
             PERSON,
             CREDENTIAL,
             OPERATOR,
-            REASON,
-            CODE,
             CAUSE,
-            DETAILS,
-            RAW);
+            CONTENT,
+            DICTIONARY);
 
-    /** Inserts one event, or nothing where its key is taken. Bound by hand, since intake must keep up with a backlog. */
-    static final String INSERT = DSL.using(SQLDialect.SQLITE)
-            .insertInto(EVENT)
-            .columns(ALL)
-            .values(ALL.stream().map(f -> DSL.param(f.getName(), f)).toList())
-            .onConflict(SYSTEM, EPOCH, SEQUENCE)
-            .doNothing()
-            .getSQL();
-
-    private static final ObjectMapper JSON = new ObjectMapper();
-    private static final TypeReference<Map<String, String>> MAP = new TypeReference<>() {};
+    /** Where a message or its details were erased, or can be read no more. */
+    private static final String GONE = "unreadable-details";
 
     private EventRows() {}
 
-    static void bind(PreparedStatement insert, Event e, long position) throws SQLException {
-        insert.setLong(1, position);
-        insert.setString(2, e.key().system().value());
-        insert.setLong(3, e.key().epoch());
-        insert.setLong(4, e.key().sequence());
-        insert.setLong(5, micros(e.deviceTime()));
-        insert.setLong(6, micros(e.received()));
-        insert.setLong(7, e.offset().toNanos() / 1000);
-        insert.setLong(8, micros(e.time()));
-        insert.setInt(9, e.late() ? 1 : 0);
-        insert.setString(10, e.kind().id());
-        text(insert, 11, e.door(), DoorId::value);
-        text(insert, 12, e.controller(), ControllerId::value);
-        text(insert, 13, e.reader(), ReaderId::value);
-        text(insert, 14, e.side(), Side::name);
-        text(insert, 15, e.person(), PersonId::value);
-        text(insert, 16, e.credential(), s -> s);
-        text(insert, 17, e.operator(), s -> s);
-        text(insert, 18, e.reason(), s -> s);
-        text(insert, 19, e.code(), s -> s);
-        text(insert, 20, e.cause(), s -> s);
-        insert.setString(21, details(e.details()));
-        insert.setString(22, e.raw());
+    /**
+     * Events with all that belongs to them. Everything is joined from the left, so that the rows of events are found first
+     * and the others by their numbers.
+     */
+    static Table<Record> whole() {
+        return EVENT.leftJoin(ORIGIN)
+                .on("g.id = e.origin")
+                .leftJoin(OCCASION)
+                .on("o.id = e.occasion")
+                .leftJoin(BEARER)
+                .on("b.id = e.bearer")
+                .leftJoin(OPERATOR_WORD)
+                .on("w.id = e.operator")
+                .leftJoin(CAUSE_WORD)
+                .on("c.id = e.cause")
+                .leftJoin(PAYLOAD)
+                .on("p.id = e.payload");
     }
 
-    private static <T> void text(PreparedStatement insert, int place, Optional<T> value, Function<T, String> as)
-            throws SQLException {
-        if (value.isPresent()) {
-            insert.setString(place, as.apply(value.get()));
-        } else {
-            insert.setNull(place, Types.VARCHAR);
-        }
+    /** The order of events: by time, then by system, epoch and number. */
+    static List<org.jooq.OrderField<?>> order(boolean newestFirst) {
+        return newestFirst
+                ? List.of(TIME.desc(), SYSTEM.desc(), EPOCH.desc(), SEQUENCE.desc())
+                : List.of(TIME.asc(), SYSTEM.asc(), EPOCH.asc(), SEQUENCE.asc());
     }
 
-    static Event read(Record r) {
-        return Event.of(
+    /** Rows of what a system numbered in an epoch. */
+    static Condition ofOrigin(SystemId system, long epoch) {
+        return ORIGIN_NUMBER.eq(DSL.select(DSL.field("n.id", Long.class))
+                .from(DSL.table("origin").as("n"))
+                .where(DSL.field("n.content", String.class).eq(origin(new EventKey(system, epoch, 0)))));
+    }
+
+    /** What an origin is found by. */
+    static String origin(EventKey key) {
+        return key.system().value() + "/" + key.epoch();
+    }
+
+    static Event read(Record r, Payloads payloads) {
+        long time = r.get(TIME);
+        long ahead = r.get(AHEAD);
+        Event.Builder builder = Event.of(
                         new EventKey(new SystemId(r.get(SYSTEM)), r.get(EPOCH), r.get(SEQUENCE)),
                         Kinds.of(r.get(KIND)),
-                        instant(r.get(DEVICE_TIME)))
+                        instant(time + ahead + r.get(DEVICE)))
                 .position(r.get(POSITION))
-                .received(instant(r.get(RECEIVED)), Duration.ofNanos(r.get(CLOCK_AHEAD) * 1000))
-                .time(instant(r.get(TIME)))
+                .received(instant(time + r.get(RECEIVED)), Duration.ofNanos(ahead * 1000))
+                .time(instant(time))
                 .late(r.get(LATE) != 0)
                 .door(of(r.get(DOOR), DoorId::new))
                 .controller(of(r.get(CONTROLLER), ControllerId::new))
@@ -143,40 +148,17 @@ final class EventRows {
                 .operator(r.get(OPERATOR))
                 .reason(r.get(REASON))
                 .code(r.get(CODE))
-                .cause(r.get(CAUSE))
-                .details(details(r.get(DETAILS)))
-                .raw(r.get(RAW))
-                .build();
+                .cause(r.get(CAUSE));
+        byte[] content = r.get(CONTENT);
+        if (content != null) {
+            payloads.expand(content, r.get(DICTIONARY))
+                    .ifPresentOrElse(text -> PayloadText.restore(text, builder), () -> builder.detail(GONE, "damaged"));
+        }
+        return builder.build();
     }
 
     private static <T> T of(String value, Function<String, T> as) {
         return value == null ? null : as.apply(value);
-    }
-
-    static String details(Event event) {
-        return details(event.details());
-    }
-
-    private static String details(Map<String, String> details) {
-        if (details.isEmpty()) {
-            return "";
-        }
-        try {
-            return JSON.writeValueAsString(new java.util.TreeMap<>(details));
-        } catch (JsonProcessingException e) {
-            throw new IllegalStateException("a map of words could not be written", e);
-        }
-    }
-
-    private static Map<String, String> details(String text) {
-        if (text.isEmpty()) {
-            return Map.of();
-        }
-        try {
-            return JSON.readValue(text, MAP);
-        } catch (JsonProcessingException e) {
-            return Map.of("unreadable-details", text);
-        }
     }
 
     static long micros(Instant t) {

@@ -1,8 +1,5 @@
 package org.custodia.store;
 
-import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;
@@ -47,19 +44,22 @@ final class IntakeTransaction {
     private final DSLContext dsl;
     private final SqlEventLog log;
     private final LedgerRows ledgers;
+    private final EventWriter writer;
+    private final Payloads payloads;
     private final Map<SystemId, Instant> newest = new HashMap<>();
     private final Map<String, TimeOrder> orders = new HashMap<>();
     private long position = -1;
     private long ownSequence = -1;
 
     private final List<Event> fresh = new ArrayList<>();
-    private PreparedStatement insert;
 
-    IntakeTransaction(Connection connection, SqlEventLog log) {
+    IntakeTransaction(Connection connection, SqlEventLog log, Payloads payloads) {
         this.connection = connection;
         this.dsl = DSL.using(connection, SQLDialect.SQLITE);
         this.log = log;
         this.ledgers = new LedgerRows(connection);
+        this.writer = new EventWriter(connection, payloads);
+        this.payloads = payloads;
     }
 
     LedgerRows ledgers() {
@@ -69,27 +69,18 @@ final class IntakeTransaction {
     void begin() throws SQLException {
         if (position < 0) {
             position = log.newestPosition();
-            ownSequence = log.newestSequence(SystemId.CUSTODIA);
+            ownSequence = log.newestOwnNumber();
         }
         fresh.clear();
         if (orders.size() > REMEMBERED) {
             orders.clear();
         }
         ledgers.trim();
-        insert = connection.prepareStatement(EventRows.INSERT);
     }
 
     /** Ends the work before the commit: what was written, in the order of its positions. */
     List<Event> finish() throws SQLException {
-        try (PreparedStatement statement = insert) {
-            int[] counts = statement.executeBatch();
-            for (int i = 0; i < counts.length; i++) {
-                if (counts[i] == 0) {
-                    throw new IllegalStateException("an event was stored under a key that is not in the ledger: "
-                            + fresh.get(i).key());
-                }
-            }
-        }
+        writer.flush();
         ledgers.save();
         return List.copyOf(fresh);
     }
@@ -101,13 +92,7 @@ final class IntakeTransaction {
         orders.clear();
         ledgers.forget();
         fresh.clear();
-        try {
-            if (insert != null) {
-                insert.close();
-            }
-        } catch (SQLException e) {
-            // It went with the transaction.
-        }
+        writer.forget();
     }
 
     /** An epoch of a system as it is counted now. */
@@ -263,12 +248,11 @@ final class IntakeTransaction {
                     to++;
                 }
                 dsl.select(EventRows.ALL)
-                        .from(EventRows.EVENT)
+                        .from(EventRows.whole())
                         .where(
-                                EventRows.SYSTEM.eq(system.value()),
-                                EventRows.EPOCH.eq(epoch.getKey()),
+                                EventRows.ofOrigin(system, epoch.getKey()),
                                 EventRows.SEQUENCE.between(numbers.get(from), numbers.get(to)))
-                        .fetch(EventRows::read)
+                        .fetch(r -> EventRows.read(r, payloads))
                         .forEach(e -> result.put(e.key(), e));
                 from = to + 1;
             }
@@ -281,18 +265,25 @@ final class IntakeTransaction {
         return orders.computeIfAbsent(system.value() + " " + epoch, k -> {
             TimeOrder order = new TimeOrder();
             dsl.select(EventRows.ALL)
-                    .from(EventRows.EVENT)
-                    .where(EventRows.SYSTEM.eq(system.value()), EventRows.EPOCH.eq(epoch))
+                    .from(EventRows.whole())
+                    .where(EventRows.ofOrigin(system, epoch))
                     .orderBy(EventRows.SEQUENCE.desc())
                     .limit(LOOK_BACK)
-                    .fetch(EventRows::read)
+                    .fetch(r -> EventRows.read(r, payloads))
                     .forEach(order::remember);
             return order;
         });
     }
 
-    private Instant newest(SystemId system) {
-        return newest.computeIfAbsent(system, s -> log.newestTime(s).orElse(null));
+    private Instant newest(SystemId system) throws SQLException {
+        Instant known = newest.get(system);
+        if (known == null) {
+            known = writer.newest(system.value()).orElse(null);
+            if (known != null) {
+                newest.put(system, known);
+            }
+        }
+        return known;
     }
 
     /** Keeps what could not be understood; its number counts as held. */
@@ -318,7 +309,7 @@ final class IntakeTransaction {
             statement.setLong(4, EventRows.micros(unread.received()));
             statement.setString(5, raw);
             statement.setString(6, unread.why());
-            statement.setBytes(7, digest(unread.raw()));
+            statement.setBytes(7, EventWriter.sha256(unread.raw()));
             statement.executeUpdate();
         }
     }
@@ -329,7 +320,7 @@ final class IntakeTransaction {
             statement.setString(1, key.system().value());
             statement.setLong(2, key.epoch());
             statement.setLong(3, key.sequence());
-            statement.setBytes(4, digest(content(other)));
+            statement.setBytes(4, EventWriter.sha256(content(other)));
             if (statement.executeUpdate() == 0) {
                 return;
             }
@@ -361,14 +352,6 @@ final class IntakeTransaction {
                 e.code().toString(),
                 e.cause().toString(),
                 new java.util.TreeMap<>(e.sentDetails()).toString());
-    }
-
-    private static byte[] digest(String text) {
-        try {
-            return MessageDigest.getInstance("SHA-256").digest(text.getBytes(StandardCharsets.UTF_8));
-        } catch (NoSuchAlgorithmException e) {
-            throw new IllegalStateException("every Java has SHA-256", e);
-        }
     }
 
     /** Puts numbers down as missing; each new stretch is an event. */
@@ -410,8 +393,7 @@ final class IntakeTransaction {
 
     private Event add(Event event) throws SQLException {
         position++;
-        EventRows.bind(insert, event, position);
-        insert.addBatch();
+        writer.add(event, position);
         Event stored = event.toBuilder().position(position).build();
         fresh.add(stored);
         return stored;

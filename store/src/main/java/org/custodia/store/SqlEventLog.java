@@ -1,13 +1,9 @@
 package org.custodia.store;
 
-import static org.custodia.store.EventRows.CONTROLLER;
-import static org.custodia.store.EventRows.DOOR;
-import static org.custodia.store.EventRows.EPOCH;
 import static org.custodia.store.EventRows.EVENT;
-import static org.custodia.store.EventRows.KIND;
-import static org.custodia.store.EventRows.PERSON;
+import static org.custodia.store.EventRows.OCCASION;
+import static org.custodia.store.EventRows.POSITION;
 import static org.custodia.store.EventRows.SEQUENCE;
-import static org.custodia.store.EventRows.SYSTEM;
 import static org.custodia.store.EventRows.TIME;
 import static org.custodia.store.EventRows.micros;
 
@@ -18,134 +14,85 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.CancellationException;
 import java.util.function.Function;
+import java.util.function.Supplier;
+import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventField;
 import org.custodia.core.event.EventKey;
-import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Priority;
-import org.custodia.core.site.ControllerId;
-import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SystemId;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
+import org.jooq.Field;
+import org.jooq.Record;
+import org.jooq.ResultQuery;
 import org.jooq.exception.DataAccessException;
 import org.jooq.impl.DSL;
 
 /** Questions to the log, as SQL. */
 public final class SqlEventLog implements EventLog {
     private final Database database;
+    private final Supplier<DSLContext> reader;
+    private final PageSearch.Reach reach;
 
     public SqlEventLog(Database database) {
+        this(database, database::reader, PageSearch.Reach.COMMON);
+    }
+
+    /**
+     * The same in another way.
+     *
+     * @param reader answers questions; one for each
+     */
+    SqlEventLog(Database database, Supplier<DSLContext> reader, PageSearch.Reach reach) {
         this.database = database;
+        this.reader = reader;
+        this.reach = reach;
     }
 
     @Override
-    public List<Event> find(EventQuery query) {
+    public List<Event> find(EventQuery query, Cancellation cancellation) {
+        return ask(dsl -> new PageSearch(dsl, query, database.payloads(), cancellation, reach).find());
+    }
+
+    @Override
+    public long count(EventQuery query, Cancellation cancellation) {
+        return ask(dsl -> new Counts(dsl, query, cancellation).all());
+    }
+
+    @Override
+    public <T> List<Facet<T>> facets(EventField<T> field, EventQuery query, int most, Cancellation cancellation) {
         return ask(dsl -> {
-            var order = query.newestFirst()
-                    ? List.of(TIME.desc(), SYSTEM.desc(), EPOCH.desc(), SEQUENCE.desc())
-                    : List.of(TIME.asc(), SYSTEM.asc(), EPOCH.asc(), SEQUENCE.asc());
-            return dsl.select(EventRows.ALL)
-                    .from(EVENT)
-                    .where(conditions(query))
-                    .orderBy(order)
-                    .limit(query.limit())
-                    .fetch(EventRows::read);
+            List<Facet<T>> result = new ArrayList<>();
+            new Counts(dsl, query, cancellation)
+                    .byValue(field, most)
+                    .forEach((text, events) -> result.add(new Facet<>(field.value(text), events)));
+            return result;
         });
     }
 
     @Override
-    public long count(EventQuery query) {
-        return ask(dsl -> (long) dsl.fetchCount(dsl.selectOne().from(EVENT).where(conditions(query))));
-    }
-
-    private static List<Condition> conditions(EventQuery q) {
-        List<Condition> all = new ArrayList<>();
-        q.from().ifPresent(t -> all.add(TIME.ge(micros(t))));
-        q.to().ifPresent(t -> all.add(TIME.lt(micros(t))));
-        if (!q.kinds().isEmpty()) {
-            all.add(KIND.in(q.kinds().stream().map(EventKind::id).toList()));
-        }
-        // Rare kinds have an index of their own, which SQLite uses only when the exclusion is spelt out.
-        if (!q.kinds().isEmpty()
-                && q.kinds().stream().noneMatch(COMMON::contains)
-                && q.doors().isEmpty()) {
-            all.add(DSL.condition("kind NOT IN ('access.granted', 'door.opened', 'door.closed', 'exit.requested')"));
-        }
-        if (!q.doors().isEmpty()) {
-            all.add(DOOR.in(q.doors().stream().map(DoorId::value).toList()));
-        }
-        if (!q.controllers().isEmpty()) {
-            all.add(CONTROLLER.in(
-                    q.controllers().stream().map(ControllerId::value).toList()));
-            all.add(DOOR.isNull());
-        }
-        q.system().ifPresent(s -> all.add(SYSTEM.eq(s.value())));
-        q.person().ifPresent(p -> all.add(PERSON.eq(p.value())));
-        q.before().ifPresent(e -> {
-            long t = micros(e.time());
-            all.add(TIME.lt(t)
-                    .or(TIME.eq(t)
-                            .and(DSL.row(SYSTEM, EPOCH, SEQUENCE)
-                                    .lt(
-                                            e.key().system().value(),
-                                            e.key().epoch(),
-                                            e.key().sequence()))));
-        });
-        return all;
-    }
-
-    private static final java.util.Set<EventKind> COMMON =
-            java.util.Set.of(Kinds.GRANTED, Kinds.OPENED, Kinds.CLOSED, Kinds.EXIT_REQUESTED);
-
-    @Override
-    public Optional<Event> byKey(EventKey key) {
-        return ask(dsl -> dsl.select(EventRows.ALL)
-                .from(EVENT)
-                .where(SYSTEM.eq(key.system().value()), EPOCH.eq(key.epoch()), SEQUENCE.eq(key.sequence()))
-                .fetchOptional(EventRows::read));
-    }
-
-    /** The highest number stored of a system, in any epoch. */
-    long newestSequence(SystemId system) {
-        return ask(dsl -> dsl.select(DSL.max(SEQUENCE))
-                .from(EVENT)
-                .where(SYSTEM.eq(system.value()))
-                .fetchOptional(r -> r.value1())
-                .orElse(0L));
-    }
-
-    /** The newest corrected time stored of a system. */
-    Optional<Instant> newestTime(SystemId system) {
-        return ask(dsl -> dsl.select(DSL.max(TIME))
-                .from(EVENT)
-                .where(SYSTEM.eq(system.value()))
-                .fetchOptional(r -> r.value1())
-                .map(EventRows::instant));
-    }
-
-    long newestPosition() {
-        return ask(dsl -> dsl.select(DSL.max(EventRows.POSITION))
-                .from(EVENT)
-                .fetchOptional(r -> r.value1())
-                .orElse(0L));
+    public Map<Integer, Long> histogram(EventQuery query, Duration slice, Cancellation cancellation) {
+        long length = query.slices(slice);
+        return ask(dsl -> new Counts(dsl, query, cancellation).bySlice(length));
     }
 
     @Override
     public Map<Integer, Slice> slices(Instant from, Instant to, Duration slice) {
         long start = micros(from);
-        long length = slice.toNanos() / 1000;
-        var number = DSL.field("(time - {0}) / {1}", Integer.class, DSL.inline(start), DSL.inline(length));
-        var many = DSL.count();
+        long length = EventQuery.all().between(from, to).slices(slice);
+        var number = DSL.field("(e.time - {0}) / {1}", Integer.class, DSL.inline(start), DSL.inline(length));
         return ask(dsl -> {
             Map<Integer, Slice> result = new HashMap<>();
-            dsl.select(number, KIND, many)
-                    .from(EVENT)
-                    .where(TIME.ge(start), TIME.lt(micros(to)), KIND.ne(Kinds.REPORT.id()))
+            dsl.select(number, EventRows.KIND, DSL.count())
+                    .from(EVENT.leftJoin(OCCASION).on("o.id = e.occasion"))
+                    .where(TIME.ge(start), TIME.lt(micros(to)), EventRows.KIND.ne(Kinds.REPORT.id()))
                     .groupBy(DSL.inline(1), DSL.inline(2))
                     .forEach(r -> {
                         Priority priority = Kinds.entry(Kinds.of(r.value2())).priority();
@@ -161,15 +108,69 @@ public final class SqlEventLog implements EventLog {
     }
 
     @Override
+    public Optional<Event> byKey(EventKey key) {
+        return ask(dsl -> dsl.select(EventRows.ALL)
+                .from(EventRows.whole())
+                .where(EventRows.ofOrigin(key.system(), key.epoch()), SEQUENCE.eq(key.sequence()))
+                .fetchOptional(r -> EventRows.read(r, database.payloads())));
+    }
+
+    @Override
+    public List<Event> storedAfter(long position, int most) {
+        return ask(dsl -> dsl.select(EventRows.ALL)
+                .from(EventRows.whole())
+                .where(POSITION.gt(position))
+                .orderBy(POSITION)
+                .limit(most)
+                .fetch(r -> EventRows.read(r, database.payloads())));
+    }
+
+    @Override
+    public long newestPosition() {
+        return ask(dsl -> highest(dsl, POSITION, DSL.noCondition()));
+    }
+
+    /** The highest number that Custodia gave to what it wrote itself. */
+    long newestOwnNumber() {
+        return ask(dsl -> highest(dsl, SEQUENCE, EventRows.ofOrigin(SystemId.CUSTODIA, 1)));
+    }
+
+    private static long highest(DSLContext dsl, Field<Long> column, Condition of) {
+        return dsl.select(DSL.max(column))
+                .from(EVENT)
+                .where(of)
+                .fetchOptional(r -> r.value1())
+                .orElse(0L);
+    }
+
+    @Override
     public long unreadCount() {
         return ask(dsl -> (long) dsl.fetchCount(DSL.table("unread")));
     }
 
     private <T> T ask(Function<DSLContext, T> question) {
         try {
-            return question.apply(database.reader());
+            return question.apply(reader.get());
         } catch (DataAccessException e) {
             throw new EventLogException(StoreWords.notRead(e, database.file()), e);
+        }
+    }
+
+    /** Runs a question that can be taken back. */
+    static <R extends Record, T> T cancellable(
+            ResultQuery<R> question, Cancellation cancellation, Function<ResultQuery<R>, T> run) {
+        cancellation.onCancel(question::cancel);
+        try {
+            return run.apply(question);
+        } catch (DataAccessException e) {
+            if (cancellation.cancelled()) {
+                CancellationException taken = new CancellationException("the question was taken back");
+                taken.initCause(e);
+                throw taken;
+            }
+            throw e;
+        } finally {
+            cancellation.onCancel(null);
         }
     }
 }

@@ -403,7 +403,7 @@ class BatchIntakeTest {
         store.limitPages();
         assertThat(store.accept(StoreFixture.events(6, 3_000), true)).failsWithin(Duration.ofSeconds(60));
         assertThat(store.intake.record(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.NOTE, StoreFixture.START)
-                        .raw("x".repeat(3_000_000))))
+                        .raw(StoreFixture.noise(3_000_000))))
                 .failsWithin(Duration.ofSeconds(60));
         store.unlimitPages();
         Event own = store.intake

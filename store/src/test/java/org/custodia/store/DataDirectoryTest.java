@@ -247,6 +247,7 @@ class DataDirectoryTest {
             assertThat(store.intake.trouble().orElseThrow()).contains("puts back what it has stored");
         }
         try (StoreFixture store = new StoreFixture(home)) {
+            assertThat(store.log.find(org.custodia.core.event.EventQuery.all())).hasSize(300);
             assertThat(store.log.count(org.custodia.core.event.EventQuery.all()))
                     .isEqualTo(300);
             assertThat(store.intake.coverage(StoreFixture.SYSTEM, 1).settled()).isEqualTo(300);

@@ -6,6 +6,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Random;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CopyOnWriteArrayList;
 import org.custodia.core.event.Event;
@@ -46,6 +47,14 @@ final class StoreFixture implements AutoCloseable {
     /** There is room again. */
     void unlimitPages() {
         database.write(dsl -> dsl.execute("PRAGMA max_page_count = 1000000"));
+    }
+
+    /** A text that no compression makes much shorter. */
+    static String noise(int length) {
+        Random random = new Random(7);
+        return random.ints(length, ' ', '~' + 1)
+                .collect(StringBuilder::new, StringBuilder::appendCodePoint, StringBuilder::append)
+                .toString();
     }
 
     /** Stores events in one batch of a feed of their own. */

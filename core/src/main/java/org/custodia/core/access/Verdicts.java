@@ -11,6 +11,7 @@ import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.event.LogFollower;
 import org.custodia.core.event.Provenance;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
@@ -24,16 +25,17 @@ public final class Verdicts implements AutoCloseable {
     private final EventIntake intake;
     private final Clock clock;
     private final Map<EventKey, Verdict> known = new ConcurrentHashMap<>();
-    private final EventIntake.Subscription subscription;
+    private final LogFollower follower;
 
     public Verdicts(EventLog log, EventIntake intake, Clock clock) {
         this.intake = intake;
         this.clock = clock;
-        this.subscription = intake.subscribe(events -> events.forEach(this::take));
+        long known = log.newestPosition();
         var past = log.find(EventQuery.all().kinds(Kinds.VERDICT).newest(REMEMBERED));
         for (int i = past.size() - 1; i >= 0; i--) {
             take(past.get(i));
         }
+        this.follower = LogFollower.from(known, log, intake, events -> events.forEach(this::take));
     }
 
     private void take(Event event) {
@@ -70,6 +72,6 @@ public final class Verdicts implements AutoCloseable {
 
     @Override
     public void close() {
-        subscription.close();
+        follower.close();
     }
 }

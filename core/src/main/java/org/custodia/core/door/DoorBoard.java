@@ -17,6 +17,7 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventLog;
+import org.custodia.core.event.LogFollower;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteModel;
@@ -49,7 +50,7 @@ public final class DoorBoard implements AutoCloseable {
     private final Clock clock;
     private final Map<DoorId, Slot> slots = new ConcurrentHashMap<>();
     private final List<Listener> listeners = new CopyOnWriteArrayList<>();
-    private final EventIntake.Subscription subscription;
+    private final LogFollower follower;
 
     /** Told which doors changed; called on the intake's thread, must return quickly. */
     @FunctionalInterface
@@ -91,7 +92,7 @@ public final class DoorBoard implements AutoCloseable {
         this.history = new DoorHistory(log, page);
         this.sites = sites;
         this.clock = clock;
-        this.subscription = intake.subscribe(this::stored);
+        this.follower = LogFollower.from(log.newestPosition(), log, intake, this::stored);
     }
 
     public void listen(Listener listener) {
@@ -275,6 +276,6 @@ public final class DoorBoard implements AutoCloseable {
 
     @Override
     public void close() {
-        subscription.close();
+        follower.close();
     }
 }

@@ -1,6 +1,8 @@
 package org.custodia.core.event;
 
+import java.time.Duration;
 import java.time.Instant;
+import java.util.Collection;
 import java.util.Optional;
 import java.util.Set;
 import org.custodia.core.site.ControllerId;
@@ -9,31 +11,49 @@ import org.custodia.core.site.PersonId;
 import org.custodia.core.site.SystemId;
 
 /**
- * A question to the log. Empty sets and options do not narrow.
+ * A question to the log.
  *
  * @param from first instant, included
  * @param to last instant, not included
+ * @param filter which events of that span
  * @param before only what comes before this event in order of time: for reading on, page by page
+ * @param after only what comes after this event in order of time
  * @param limit at most so many, 1 to 100,000
  * @param newestFirst from the end of the span backwards
  */
 public record EventQuery(
         Optional<Instant> from,
         Optional<Instant> to,
-        Set<EventKind> kinds,
-        Set<DoorId> doors,
-        Set<ControllerId> controllers,
-        Optional<SystemId> system,
-        Optional<PersonId> person,
-        Optional<Event> before,
+        Filter filter,
+        Optional<Place> before,
+        Optional<Place> after,
         int limit,
         boolean newestFirst) {
+    /** The most parts and values that a filter can have. */
+    public static final int LARGEST_FILTER = 20_000;
+
+    private static final long MOST_SLICES = 1_000_000;
+
     public EventQuery {
-        kinds = Set.copyOf(kinds);
-        doors = Set.copyOf(doors);
-        controllers = Set.copyOf(controllers);
         if (limit < 1 || limit > 100_000) {
             throw new IllegalArgumentException("a question asks for 1 to 100,000 events, not " + limit);
+        }
+        if (filter.size() > LARGEST_FILTER) {
+            throw new IllegalArgumentException("a filter has at most " + LARGEST_FILTER + " parts and values");
+        }
+    }
+
+    /** An event's place in the order of time, whether the event is stored or not. */
+    public record Place(Instant time, EventKey key) {
+        /** Where an event stands. */
+        public static Place of(Event event) {
+            return new Place(event.time(), event.key());
+        }
+
+        /** Whether an event comes before this place (less than 0), stands at it (0) or comes after it. */
+        int compare(Event event) {
+            int byTime = event.time().compareTo(time);
+            return byTime != 0 ? byTime : Event.compareKeys(event.key(), key);
         }
     }
 
@@ -42,10 +62,7 @@ public record EventQuery(
         return new EventQuery(
                 Optional.empty(),
                 Optional.empty(),
-                Set.of(),
-                Set.of(),
-                Set.of(),
-                Optional.empty(),
+                Filter.everything(),
                 Optional.empty(),
                 Optional.empty(),
                 100_000,
@@ -53,60 +70,97 @@ public record EventQuery(
     }
 
     public EventQuery between(Instant start, Instant end) {
-        return new EventQuery(
-                Optional.of(start),
-                Optional.of(end),
-                kinds,
-                doors,
-                controllers,
-                system,
-                person,
-                before,
-                limit,
-                newestFirst);
+        return new EventQuery(Optional.of(start), Optional.of(end), filter, before, after, limit, newestFirst);
+    }
+
+    public EventQuery since(Instant start) {
+        return new EventQuery(Optional.of(start), to, filter, before, after, limit, newestFirst);
     }
 
     public EventQuery until(Instant end) {
-        return new EventQuery(
-                from, Optional.of(end), kinds, doors, controllers, system, person, before, limit, newestFirst);
+        return new EventQuery(from, Optional.of(end), filter, before, after, limit, newestFirst);
     }
 
+    /** Only those of before that this lets pass, too. */
+    public EventQuery where(Filter also) {
+        return new EventQuery(from, to, filter.and(also), before, after, limit, newestFirst);
+    }
+
+    /** Only these kinds; none given, all of them. */
     public EventQuery kinds(EventKind... some) {
         return kinds(Set.of(some));
     }
 
+    /** Only these kinds; none given, all of them. */
     public EventQuery kinds(Set<EventKind> some) {
-        return new EventQuery(from, to, some, doors, controllers, system, person, before, limit, newestFirst);
+        return narrowed(EventField.KIND, some);
     }
 
+    /** Only at these doors; none given, everywhere. */
     public EventQuery doors(Set<DoorId> some) {
-        return new EventQuery(from, to, kinds, some, controllers, system, person, before, limit, newestFirst);
+        return narrowed(EventField.DOOR, some);
     }
 
+    /** Only of these controllers; none given, of all. */
     public EventQuery controllers(Set<ControllerId> some) {
-        return new EventQuery(from, to, kinds, doors, some, system, person, before, limit, newestFirst);
+        return narrowed(EventField.CONTROLLER, some);
     }
 
     public EventQuery system(SystemId one) {
-        return new EventQuery(
-                from, to, kinds, doors, controllers, Optional.of(one), person, before, limit, newestFirst);
+        return where(Filter.is(EventField.SYSTEM, one));
     }
 
     public EventQuery person(PersonId one) {
-        return new EventQuery(
-                from, to, kinds, doors, controllers, system, Optional.of(one), before, limit, newestFirst);
+        return where(Filter.is(EventField.PERSON, one));
     }
 
+    private <T> EventQuery narrowed(EventField<T> field, Collection<T> some) {
+        return some.isEmpty() ? this : where(Filter.isOneOf(field, some));
+    }
+
+    /** Only what comes before an event. */
     public EventQuery before(Event one) {
-        return new EventQuery(
-                from, to, kinds, doors, controllers, system, person, Optional.of(one), limit, newestFirst);
+        return new EventQuery(from, to, filter, Optional.of(Place.of(one)), after, limit, newestFirst);
     }
 
+    /** Only what comes after an event. */
+    public EventQuery after(Event one) {
+        return new EventQuery(from, to, filter, before, Optional.of(Place.of(one)), limit, newestFirst);
+    }
+
+    /** The newest, from the end backwards. */
     public EventQuery newest(int most) {
-        return new EventQuery(from, to, kinds, doors, controllers, system, person, before, most, true);
+        return new EventQuery(from, to, filter, before, after, most, true);
     }
 
-    public EventQuery limit(int most) {
-        return new EventQuery(from, to, kinds, doors, controllers, system, person, before, most, newestFirst);
+    /** The oldest, from the beginning on. */
+    public EventQuery oldest(int most) {
+        return new EventQuery(from, to, filter, before, after, most, false);
+    }
+
+    /**
+     * The length of the slices into which the span is cut, in microseconds.
+     *
+     * @throws IllegalArgumentException if the question has no beginning or no end, or there would be more than a million
+     *     slices
+     */
+    public long slices(Duration slice) {
+        if (from.isEmpty() || to.isEmpty()) {
+            throw new IllegalArgumentException("a span that is cut into slices has a beginning and an end");
+        }
+        long length = slice.toNanos() / 1000;
+        if (length < 1 || Duration.between(from.get(), to.get()).dividedBy(slice) > MOST_SLICES) {
+            throw new IllegalArgumentException("a span is cut into at most a million slices of at least a microsecond");
+        }
+        return length;
+    }
+
+    /** Whether an event is one of those asked for, whatever the limit. */
+    public boolean test(Event event) {
+        return from.filter(event.time()::isBefore).isEmpty()
+                && to.filter(t -> !event.time().isBefore(t)).isEmpty()
+                && before.filter(p -> p.compare(event) >= 0).isEmpty()
+                && after.filter(p -> p.compare(event) <= 0).isEmpty()
+                && filter.test(event);
     }
 }

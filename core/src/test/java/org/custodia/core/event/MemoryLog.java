@@ -9,12 +9,14 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import org.custodia.core.site.SystemId;
 
 /** A log in memory, for tests of what stands on it. Stores at once, on the thread that hands in. */
-public final class MemoryLog implements EventLog, EventIntake {
+public class MemoryLog implements EventLog, EventIntake {
     public final List<Event> events = new CopyOnWriteArrayList<>();
+    private final Map<EventKey, Event> keys = new ConcurrentHashMap<>();
     public final List<Unread> unread = new CopyOnWriteArrayList<>();
     private final List<Listener> listeners = new CopyOnWriteArrayList<>();
     private final Map<String, Ledger> ledgers = new HashMap<>();
@@ -24,35 +26,70 @@ public final class MemoryLog implements EventLog, EventIntake {
     public volatile int failures;
 
     @Override
-    public List<Event> find(EventQuery q) {
+    public List<Event> find(EventQuery q, Cancellation cancellation) {
+        cancellation.check();
         Comparator<Event> order = q.newestFirst() ? Comparator.reverseOrder() : Comparator.naturalOrder();
-        return events.stream()
-                .filter(e -> q.from().filter(t -> e.time().isBefore(t)).isEmpty())
-                .filter(e -> q.to().filter(t -> !e.time().isBefore(t)).isEmpty())
-                .filter(e -> q.kinds().isEmpty() || q.kinds().contains(e.kind()))
-                .filter(e -> q.doors().isEmpty()
-                        || e.door().filter(q.doors()::contains).isPresent())
-                .filter(e -> q.controllers().isEmpty()
-                        || e.controller().filter(q.controllers()::contains).isPresent())
-                .filter(e -> q.before().filter(b -> e.compareTo(b) >= 0).isEmpty())
-                .sorted(order)
-                .limit(q.limit())
+        return events.stream().filter(q::test).sorted(order).limit(q.limit()).toList();
+    }
+
+    @Override
+    public long count(EventQuery q, Cancellation cancellation) {
+        cancellation.check();
+        return events.stream().filter(q::test).count();
+    }
+
+    @Override
+    public <T> List<Facet<T>> facets(EventField<T> field, EventQuery q, int most, Cancellation cancellation) {
+        cancellation.check();
+        Map<T, Long> counts = new HashMap<>();
+        events.stream().filter(q::test).flatMap(e -> field.of(e).stream()).forEach(v -> counts.merge(v, 1L, Long::sum));
+        return counts.entrySet().stream()
+                .map(e -> new Facet<>(e.getKey(), e.getValue()))
+                .sorted(Comparator.comparing((Facet<T> f) -> -f.events()).thenComparing(f -> field.text(f.value())))
+                .limit(most)
                 .toList();
     }
 
     @Override
-    public long count(EventQuery q) {
-        return find(q).size();
-    }
-
-    @Override
-    public Optional<Event> byKey(EventKey key) {
-        return events.stream().filter(e -> e.key().equals(key)).findFirst();
+    public Map<Integer, Long> histogram(EventQuery q, Duration slice, Cancellation cancellation) {
+        cancellation.check();
+        q.slices(slice);
+        Map<Integer, Long> result = new HashMap<>();
+        Instant start = q.from().orElseThrow();
+        events.stream()
+                .filter(q::test)
+                .forEach(e ->
+                        result.merge((int) Duration.between(start, e.time()).dividedBy(slice), 1L, Long::sum));
+        return result;
     }
 
     @Override
     public Map<Integer, Slice> slices(Instant from, Instant to, Duration slice) {
-        return Map.of();
+        Map<Integer, Slice> result = new HashMap<>();
+        events.stream()
+                .filter(EventQuery.all().between(from, to)::test)
+                .filter(e -> !e.kind().equals(Kinds.REPORT))
+                .forEach(e -> result.merge(
+                        (int) Duration.between(from, e.time()).dividedBy(slice),
+                        new Slice(1, Kinds.entry(e.kind()).priority()),
+                        (a, b) ->
+                                new Slice(a.events() + 1, a.worst().compareTo(b.worst()) > 0 ? a.worst() : b.worst())));
+        return result;
+    }
+
+    @Override
+    public List<Event> storedAfter(long position, int most) {
+        return events.stream().skip(position).limit(most).toList();
+    }
+
+    @Override
+    public long newestPosition() {
+        return events.size();
+    }
+
+    @Override
+    public Optional<Event> byKey(EventKey key) {
+        return Optional.ofNullable(keys.get(key));
     }
 
     @Override
@@ -73,8 +110,10 @@ public final class MemoryLog implements EventLog, EventIntake {
         List<Event> fresh = new ArrayList<>();
         for (Event event : some) {
             if (byKey(event.key()).isEmpty()) {
-                events.add(event);
-                fresh.add(event);
+                Event placed = event.toBuilder().position(events.size() + 1L).build();
+                events.add(placed);
+                keys.put(placed.key(), placed);
+                fresh.add(placed);
             }
             if (event.key().sequence() > 0 && !event.key().system().equals(SystemId.CUSTODIA)) {
                 ledger(event.key().system(), event.key().epoch())

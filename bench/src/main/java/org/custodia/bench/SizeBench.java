@@ -1,0 +1,259 @@
+package org.custodia.bench;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Random;
+import java.util.Set;
+import java.util.concurrent.CompletableFuture;
+import org.custodia.core.event.Cancellation;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventField;
+import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Filter;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.PersonId;
+import org.custodia.core.site.SystemId;
+import org.custodia.store.BatchIntake;
+import org.custodia.store.DataDirectory;
+import org.custodia.store.Database;
+import org.custodia.store.SqlEventLog;
+
+/** A year's log: how large it is, and how long its questions take. */
+final class SizeBench {
+    private static final int BATCH = 4_000;
+    private static final int PAGE = 100;
+    private static final int TRIES = 40;
+
+    private SizeBench() {}
+
+    /**
+     * @param events how many
+     * @param keep a directory that is made once and used again, or null for a temporary one
+     */
+    static void run(long events, Path keep) throws Exception {
+        Path path = keep == null ? Files.createTempDirectory("custodia-bench") : keep;
+        boolean there = keep != null && Files.exists(keep.resolve("custodia.db"));
+        try {
+            if (!there) {
+                fill(path, events);
+            }
+            long stored;
+            try (DataDirectory directory = DataDirectory.claim(path);
+                    Database database = Database.open(directory)) {
+                SqlEventLog log = new SqlEventLog(database);
+                stored = log.count(EventQuery.all());
+                pages(log);
+                sums(log);
+            }
+            long bytes = Files.size(path.resolve("custodia.db"));
+            System.out.printf(
+                    Locale.ROOT,
+                    "size: %,d events in %,d MB: %.0f bytes an event (wanted: at most 150)%n",
+                    stored,
+                    bytes >> 20,
+                    (double) bytes / stored);
+        } finally {
+            if (keep == null) {
+                TemporaryFiles.delete(path);
+            }
+        }
+    }
+
+    private static void fill(Path path, long events) throws Exception {
+        try (DataDirectory directory = DataDirectory.claim(path);
+                Database database = Database.open(directory);
+                BatchIntake intake = new BatchIntake(database, new SqlEventLog(database), Clock.systemUTC())) {
+            Map<SystemId, EventIntake.Feed> feeds = new LinkedHashMap<>();
+            List<CompletableFuture<Void>> waiting = new ArrayList<>();
+            long[] done = {0};
+            long start = System.nanoTime();
+            new YearOfEvents(events).days(day -> {
+                Map<SystemId, List<Event>> bySystem = new LinkedHashMap<>();
+                day.forEach(e -> bySystem.computeIfAbsent(e.key().system(), s -> new ArrayList<>())
+                        .add(e));
+                bySystem.forEach((system, some) -> {
+                    EventIntake.Feed feed = feeds.computeIfAbsent(system, intake::feed);
+                    for (int i = 0; i < some.size(); i += BATCH) {
+                        waiting.add(feed.accept(
+                                EventIntake.Batch.of(some.subList(i, Math.min(some.size(), i + BATCH)), true)));
+                    }
+                });
+                done[0] += day.size();
+                waiting.removeIf(CompletableFuture::isDone);
+            });
+            waiting.forEach(CompletableFuture::join);
+            double seconds = (System.nanoTime() - start) / 1e9;
+            System.out.printf(
+                    Locale.ROOT,
+                    "size: a year of %,d events stored in %.0f s, %,.0f a second (making them included)%n",
+                    done[0],
+                    seconds,
+                    done[0] / seconds);
+        }
+    }
+
+    /** The questions whose pages are asked for. */
+    private static Map<String, Filter> filters() {
+        Map<String, Filter> all = new LinkedHashMap<>();
+        Filter door = Filter.is(EventField.DOOR, new DoorId("tidewater/door-17"));
+        Filter quiet = Filter.is(EventField.DOOR, new DoorId("larkspur/door-299"));
+        Filter person = Filter.is(EventField.PERSON, new PersonId("tidewater/p-4711"));
+        Filter refused = Filter.is(EventField.KIND, Kinds.REFUSED);
+        Filter forced = Filter.is(EventField.KIND, Kinds.FORCED);
+        all.put("everything", Filter.everything());
+        all.put("one door", door);
+        all.put("a quiet door", quiet);
+        all.put("one person", person);
+        all.put("one person at one door", person.and(door));
+        all.put("one credential", Filter.is(EventField.CREDENTIAL, "24711"));
+        all.put("refused", refused);
+        all.put("forced", forced);
+        all.put("forced at one door", forced.and(door));
+        all.put("refused at a quiet door", refused.and(quiet));
+        all.put("one reason", Filter.is(EventField.REASON, "wrong PIN"));
+        all.put("one system", Filter.is(EventField.SYSTEM, new SystemId("larkspur")));
+        all.put("40 doors", Filter.isOneOf(EventField.DOOR, doors(40)));
+        all.put(
+                "granted at 40 doors",
+                Filter.isOneOf(EventField.DOOR, doors(40)).and(Filter.is(EventField.KIND, Kinds.GRANTED)));
+        all.put("a person or a door", Filter.or(person, quiet));
+        all.put(
+                "neither granted nor moved",
+                Filter.not(Filter.isOneOf(
+                        EventField.KIND, Set.of(Kinds.GRANTED, Kinds.OPENED, Kinds.CLOSED, Kinds.EXIT_REQUESTED))));
+        all.put("late", Filter.late());
+        all.put("an operator", Filter.is(EventField.OPERATOR, "ana"));
+        all.put("a kind that never was", Filter.is(EventField.KIND, Kinds.of("lift.stuck")));
+        all.put(
+                "held and refused by 200 people",
+                Filter.isOneOf(EventField.PERSON, people(200)).and(refused));
+        return all;
+    }
+
+    private static List<DoorId> doors(int many) {
+        List<DoorId> doors = new ArrayList<>();
+        for (int i = 0; i < many; i++) {
+            doors.add(new DoorId("tidewater/door-" + (i * 5)));
+        }
+        return doors;
+    }
+
+    private static List<PersonId> people(int many) {
+        List<PersonId> people = new ArrayList<>();
+        for (int i = 0; i < many; i++) {
+            people.add(new PersonId("tidewater/p-" + i * 37));
+        }
+        return people;
+    }
+
+    private static void pages(SqlEventLog log) {
+        Random random = new Random(5);
+        Instant begin = YearOfEvents.FIRST_DAY.atStartOfDay(ZoneOffset.UTC).toInstant();
+        Samples whole = new Samples();
+        for (Map.Entry<String, Filter> filter : filters().entrySet()) {
+            Samples samples = new Samples();
+            int found = 0;
+            for (int i = 0; i < TRIES; i++) {
+                EventQuery query = EventQuery.all().where(filter.getValue());
+                Instant at = begin.plus(Duration.ofMinutes(random.nextInt(YearOfEvents.DAYS * 24 * 60)));
+                EventQuery page =
+                        switch (i % 4) {
+                            case 0 -> query.newest(PAGE);
+                            case 1 -> query.until(at).newest(PAGE);
+                            case 2 -> query.since(at).oldest(PAGE);
+                            default -> query.oldest(PAGE);
+                        };
+                long start = System.nanoTime();
+                List<Event> events = log.find(page);
+                samples.add((System.nanoTime() - start) / 1e6);
+                found += events.size();
+            }
+            for (int i = 0; i < 1; i++) {
+                whole.add(samples.percentile(95));
+            }
+            System.out.printf(Locale.ROOT, "size: pages of %-30s %s (%d events)%n", filter.getKey(), samples, found);
+        }
+        System.out.printf(
+                Locale.ROOT, "size: the slowest filter's p95 is %.0f ms (wanted: under 60)%n", whole.percentile(100));
+    }
+
+    private static void sums(SqlEventLog log) {
+        Random random = new Random(6);
+        Instant begin = YearOfEvents.FIRST_DAY.atStartOfDay(ZoneOffset.UTC).toInstant();
+        Samples day = new Samples();
+        Samples year = new Samples();
+        Samples line = new Samples();
+        for (int i = 0; i < TRIES / 4; i++) {
+            Instant from = begin.plus(Duration.ofHours(random.nextInt((YearOfEvents.DAYS - 2) * 24)));
+            EventQuery ofDay = EventQuery.all().between(from, from.plus(Duration.ofDays(1)));
+            EventQuery ofYear = EventQuery.all().between(begin, begin.plus(Duration.ofDays(365)));
+            for (EventField<?> field :
+                    List.of(EventField.KIND, EventField.DOOR, EventField.REASON, EventField.PERSON)) {
+                time(day, () -> log.facets(field, ofDay, 50, new Cancellation()));
+                if (i < 3) {
+                    time(
+                            year,
+                            "facets by " + field + ", a year",
+                            () -> log.facets(field, ofYear, 50, new Cancellation()));
+                }
+            }
+            time(day, () -> log.histogram(ofDay, Duration.ofMinutes(15), new Cancellation()));
+            time(
+                    day,
+                    () -> log.histogram(
+                            ofDay.where(Filter.is(EventField.KIND, Kinds.REFUSED)),
+                            Duration.ofHours(1),
+                            new Cancellation()));
+            time(line, () -> log.slices(from, from.plus(Duration.ofDays(1)), Duration.ofMinutes(10)));
+            if (i < 3) {
+                time(
+                        year,
+                        "histogram by day, a year",
+                        () -> log.histogram(ofYear, Duration.ofDays(1), new Cancellation()));
+                time(
+                        year,
+                        "histogram by local day, a year",
+                        () -> log.histogram(
+                                EventQuery.all()
+                                        .between(begin.plus(Duration.ofHours(1)), begin.plus(Duration.ofDays(364))),
+                                Duration.ofDays(1),
+                                new Cancellation()));
+                time(
+                        year,
+                        "histogram of one kind by hour, a year",
+                        () -> log.histogram(
+                                ofYear.where(Filter.is(EventField.KIND, Kinds.REFUSED)),
+                                Duration.ofHours(1),
+                                new Cancellation()));
+            }
+        }
+        System.out.println("size: facets and histograms of a day " + day + " (wanted: under 150 ms)");
+        System.out.println("size: the day line " + line);
+        System.out.println("size: facets and histograms of a year " + year + " (wanted: under 1 s)");
+    }
+
+    private static void time(Samples samples, Runnable question) {
+        long start = System.nanoTime();
+        question.run();
+        samples.add((System.nanoTime() - start) / 1e6);
+    }
+
+    private static void time(Samples samples, String name, Runnable question) {
+        long start = System.nanoTime();
+        question.run();
+        double millis = (System.nanoTime() - start) / 1e6;
+        samples.add(millis);
+        System.out.printf(Locale.ROOT, "size: %s: %.0f ms%n", name, millis);
+    }
+}

@@ -1,0 +1,295 @@
+package org.custodia.store;
+
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import org.custodia.core.event.EventField;
+import org.custodia.core.event.Filter;
+import org.jooq.Condition;
+import org.jooq.DSLContext;
+import org.jooq.Field;
+import org.jooq.Record1;
+import org.jooq.Select;
+import org.jooq.impl.DSL;
+
+/**
+ * A filter as conditions on rows. What it says of occasions and bearers is looked up once, so that rows are compared by
+ * numbers; and where it lets only few of them pass, their indexes lead to the rows.
+ */
+final class FilterSql {
+    /** So many numbers are written out; more are left to the database. */
+    static final int FEW = 500;
+
+    private static final Set<EventField<?>> OF_OCCASIONS = Set.of(
+            EventField.SYSTEM,
+            EventField.KIND,
+            EventField.REASON,
+            EventField.CODE,
+            EventField.DOOR,
+            EventField.CONTROLLER,
+            EventField.READER,
+            EventField.SIDE);
+
+    private final DSLContext dsl;
+    private final Filter filter;
+
+    FilterSql(DSLContext dsl, Filter filter) {
+        this.dsl = dsl;
+        this.filter = filter;
+    }
+
+    /**
+     * Rows that an index finds: those with one of some numbers in a column.
+     *
+     * @param expected how many rows there are, as far as that is known without counting them
+     */
+    record Lead(Condition rows, Optional<Long> expected) {}
+
+    /** Whether the filter says nothing of what is not the same for all events of an occasion. */
+    boolean exact() {
+        return ofOccasions(filter);
+    }
+
+    /** Whether it lets everything pass. */
+    boolean everything() {
+        return filter instanceof Filter.And and && and.parts().isEmpty();
+    }
+
+    static boolean ofOccasions(EventField<?> field) {
+        return OF_OCCASIONS.contains(field);
+    }
+
+    private static boolean ofOccasions(Filter f) {
+        if (f instanceof Filter.Is<?> is) {
+            return ofOccasions(is.field());
+        }
+        if (f instanceof Filter.Known known) {
+            return ofOccasions(known.field());
+        }
+        if (f instanceof Filter.And and) {
+            return and.parts().stream().allMatch(FilterSql::ofOccasions);
+        }
+        if (f instanceof Filter.Or or) {
+            return or.parts().stream().allMatch(FilterSql::ofOccasions);
+        }
+        return f instanceof Filter.Not not && ofOccasions(not.part());
+    }
+
+    /** The filter as a condition on rows of the table of occasions; only where it is exact. */
+    Condition occasions() {
+        return dictionary(filter, "o.");
+    }
+
+    /** The filter as a condition on rows of events, written so that no index is chosen for it. */
+    Condition rows() {
+        return rows(filter);
+    }
+
+    private Condition rows(Filter f) {
+        if (ofOccasions(f)) {
+            return inOccasions(f);
+        }
+        if (f instanceof Filter.And and) {
+            // What is said of occasions is looked up in one go.
+            List<Filter> same =
+                    and.parts().stream().filter(FilterSql::ofOccasions).toList();
+            List<Condition> all = new ArrayList<>();
+            if (!same.isEmpty()) {
+                all.add(inOccasions(new Filter.And(same)));
+            }
+            and.parts().stream().filter(p -> !ofOccasions(p)).forEach(p -> all.add(rows(p)));
+            return all.contains(DSL.falseCondition()) ? DSL.falseCondition() : DSL.and(all);
+        }
+        if (f instanceof Filter.Or or) {
+            return DSL.or(or.parts().stream().map(this::rows).toList());
+        }
+        if (f instanceof Filter.Not not) {
+            return DSL.not(rows(not.part()));
+        }
+        if (f instanceof Filter.Late) {
+            return DSL.condition("+e.late = 1");
+        }
+        EventField<?> field = f instanceof Filter.Is<?> is ? is.field() : ((Filter.Known) f).field();
+        Field<Long> number = column(field);
+        Field<Long> unindexed = DSL.field("+" + number.getName(), Long.class);
+        if (f instanceof Filter.Is<?> is) {
+            Condition condition = in(unindexed, numbers(is));
+            // What is absent is not one of them, and the contrary of that is true.
+            return condition.equals(DSL.falseCondition())
+                    ? condition
+                    : number.isNotNull().and(condition);
+        }
+        return ofBearers(field) ? number.isNotNull().and(unindexed.in(knownBearers(field))) : number.isNotNull();
+    }
+
+    private static boolean ofBearers(EventField<?> field) {
+        return field == EventField.PERSON || field == EventField.CREDENTIAL;
+    }
+
+    private static Field<Long> column(EventField<?> field) {
+        if (ofBearers(field)) {
+            return EventRows.BEARER_NUMBER;
+        }
+        return field == EventField.OPERATOR ? EventRows.OPERATOR_NUMBER : EventRows.CAUSE_NUMBER;
+    }
+
+    private Select<Record1<Long>> knownBearers(EventField<?> field) {
+        return DSL.select(EventRows.BEARER_ID)
+                .from(EventRows.BEARER)
+                .where(DSL.field("b." + field.name()).isNotNull());
+    }
+
+    /** Either numbers or what finds them. */
+    private record Numbers(List<Long> few, Select<Record1<Long>> many) {}
+
+    private static Condition in(Field<Long> column, Numbers numbers) {
+        if (numbers.few() == null) {
+            return column.in(numbers.many());
+        }
+        return numbers.few().isEmpty() ? DSL.falseCondition() : column.in(inline(numbers.few()));
+    }
+
+    private static List<Field<Long>> inline(Collection<Long> numbers) {
+        return numbers.stream().map(DSL::inline).collect(Collectors.toList());
+    }
+
+    private Numbers found(Select<Record1<Long>> select) {
+        List<Long> ids = dsl.fetch(DSL.select(DSL.field("id", Long.class))
+                        .from(DSL.table("({0})", select).as("n"))
+                        .limit(FEW + 1))
+                .getValues(0, Long.class);
+        return ids.size() <= FEW ? new Numbers(ids, null) : new Numbers(null, select);
+    }
+
+    private <T> Numbers numbers(Filter.Is<T> is) {
+        List<String> values = texts(is);
+        boolean bearers = ofBearers(is.field());
+        Field<Long> id = DSL.field(bearers ? "b.id" : "v.id", Long.class);
+        Field<String> text = DSL.field(bearers ? "b." + is.field().name() : "v.text", String.class);
+        return found(DSL.select(id)
+                .from(bearers ? EventRows.BEARER : DSL.table("word").as("v"))
+                .where(text.in(values)));
+    }
+
+    private static <T> List<String> texts(Filter.Is<T> is) {
+        return is.values().stream().map(is.field()::text).toList();
+    }
+
+    private Condition inOccasions(Filter f) {
+        if (f instanceof Filter.And and && and.parts().isEmpty()) {
+            return DSL.noCondition();
+        }
+        Field<Long> column = DSL.field("+e.occasion", Long.class);
+        Condition condition = dictionary(f, "o.");
+        Numbers inside = found(ids(condition));
+        if (inside.few() != null) {
+            return in(column, inside);
+        }
+        Numbers outside = found(ids(DSL.not(condition)));
+        return outside.few() != null ? DSL.not(in(column, outside)) : in(column, inside);
+    }
+
+    private static Select<Record1<Long>> ids(Condition condition) {
+        return DSL.select(EventRows.OCCASION_ID).from(EventRows.OCCASION).where(condition);
+    }
+
+    private static Condition dictionary(Filter f, String alias) {
+        if (f instanceof Filter.And and) {
+            return and.parts().isEmpty()
+                    ? DSL.trueCondition()
+                    : DSL.and(
+                            and.parts().stream().map(p -> dictionary(p, alias)).toList());
+        }
+        if (f instanceof Filter.Or or) {
+            return or.parts().isEmpty()
+                    ? DSL.falseCondition()
+                    : DSL.or(or.parts().stream().map(p -> dictionary(p, alias)).toList());
+        }
+        if (f instanceof Filter.Not not) {
+            return DSL.not(dictionary(not.part(), alias));
+        }
+        EventField<?> field = f instanceof Filter.Is<?> is ? is.field() : ((Filter.Known) f).field();
+        Field<String> column = DSL.field(alias + field.name(), String.class);
+        return f instanceof Filter.Is<?> is ? column.isNotNull().and(column.in(texts(is))) : column.isNotNull();
+    }
+
+    /**
+     * The indexes that together lead to all rows of the filter; nothing if there are none that are worth it.
+     *
+     * @param most an index is followed from so many numbers at most
+     */
+    Optional<List<Lead>> leads(int most) {
+        return leads(filter, most);
+    }
+
+    private Optional<List<Lead>> leads(Filter f, int most) {
+        if (ofOccasions(f)) {
+            return lead(f, most).map(List::of);
+        }
+        if (f instanceof Filter.And and) {
+            List<Filter> same =
+                    and.parts().stream().filter(FilterSql::ofOccasions).toList();
+            Optional<List<Lead>> best = same.isEmpty()
+                    ? Optional.empty()
+                    : lead(new Filter.And(same), most).map(List::of);
+            if (best.isPresent() && expected(best.get()).orElse(Long.MAX_VALUE) <= 500) {
+                return best;
+            }
+            for (Filter part : and.parts()) {
+                Optional<List<Lead>> other = ofOccasions(part) ? Optional.empty() : leads(part, most);
+                if (other.isPresent()) {
+                    return other;
+                }
+            }
+            return best;
+        }
+        if (f instanceof Filter.Or or) {
+            List<Lead> all = new ArrayList<>();
+            for (Filter part : or.parts()) {
+                Optional<List<Lead>> some = leads(part, most);
+                if (some.isEmpty() || all.size() > 8) {
+                    return Optional.empty();
+                }
+                all.addAll(some.get());
+            }
+            return Optional.of(all);
+        }
+        if (f instanceof Filter.Late) {
+            return Optional.of(List.of(new Lead(DSL.condition("e.late = 1"), Optional.empty())));
+        }
+        if (f instanceof Filter.Is<?> is) {
+            Numbers numbers = numbers(is);
+            return numbers.few() == null
+                    ? Optional.empty()
+                    : Optional.of(List.of(new Lead(in(column(is.field()), numbers), Optional.empty())));
+        }
+        if (f instanceof Filter.Known known && !ofBearers(known.field())) {
+            return Optional.of(List.of(new Lead(column(known.field()).isNotNull(), Optional.empty())));
+        }
+        return Optional.empty();
+    }
+
+    private static Optional<Long> expected(List<Lead> leads) {
+        return leads.stream()
+                .map(Lead::expected)
+                .reduce((a, b) -> a.flatMap(x -> b.map(y -> x + y)))
+                .orElse(Optional.empty());
+    }
+
+    private Optional<Lead> lead(Filter f, int most) {
+        Condition condition = dictionary(f, "o.");
+        var found = dsl.select(DSL.count(), DSL.sum(EventRows.OCCASION_EVENTS).cast(Long.class))
+                .from(EventRows.OCCASION)
+                .where(condition)
+                .fetchSingle();
+        if (found.value1() > most) {
+            return Optional.empty();
+        }
+        return Optional.of(new Lead(
+                in(EventRows.OCCASION_NUMBER, found(ids(condition))),
+                Optional.of(found.value2() == null ? 0 : found.value2())));
+    }
+}

@@ -1,0 +1,274 @@
+package org.custodia.store;
+
+import static org.custodia.store.EventRows.EPOCH;
+import static org.custodia.store.EventRows.EVENT;
+import static org.custodia.store.EventRows.ORIGIN;
+import static org.custodia.store.EventRows.POSITION;
+import static org.custodia.store.EventRows.SEQUENCE;
+import static org.custodia.store.EventRows.SYSTEM;
+import static org.custodia.store.EventRows.TIME;
+import static org.custodia.store.EventRows.micros;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import org.custodia.core.event.Cancellation;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventQuery;
+import org.jooq.Condition;
+import org.jooq.Cursor;
+import org.jooq.DSLContext;
+import org.jooq.Field;
+import org.jooq.Record1;
+import org.jooq.Record2;
+import org.jooq.ResultQuery;
+import org.jooq.Select;
+import org.jooq.SelectConditionStep;
+import org.jooq.impl.DSL;
+
+/**
+ * Finds one page of events without looking at much else, however many events there are. It looks near the page's beginning
+ * first, at a bounded number of rows; most pages are full then. Where they are not, what is asked for is rare there: an index
+ * that leads to it is followed further and further away, or, where too many things are asked for at once, the hours in which
+ * any of them happened. What is looked for is the same each time, only the span grows, so that the answer never depends on
+ * the way.
+ */
+final class PageSearch {
+    /**
+     * How far it is looked before another way is tried.
+     *
+     * @param near rows that are looked at first, beside those that are asked for
+     * @param leads numbers from which an index is followed at most
+     */
+    record Reach(int near, int leads) {
+        static final Reach COMMON = new Reach(2_000, 5_000);
+    }
+
+    /** By so much the span grows. */
+    private static final int GROWTH = 8;
+
+    private final DSLContext dsl;
+    private final EventQuery query;
+    private final Payloads payloads;
+    private final Cancellation cancellation;
+    private final FilterSql filter;
+    private final Reach reach;
+    private final boolean down;
+    private long low;
+    private long high;
+
+    PageSearch(DSLContext dsl, EventQuery query, Payloads payloads, Cancellation cancellation, Reach reach) {
+        this.dsl = dsl;
+        this.query = query;
+        this.payloads = payloads;
+        this.cancellation = cancellation;
+        this.filter = new FilterSql(dsl, query.filter());
+        this.reach = reach;
+        this.down = query.newestFirst();
+        low = query.from().map(EventRows::micros).orElse(Long.MIN_VALUE);
+        high = query.to().map(t -> micros(t) - 1).orElse(Long.MAX_VALUE);
+        query.after().ifPresent(p -> low = Math.max(low, micros(p.time())));
+        query.before().ifPresent(p -> high = Math.min(high, micros(p.time())));
+    }
+
+    List<Event> find() {
+        if (low > high || !withinTheLog()) {
+            return List.of();
+        }
+        Condition rows = filter.rows();
+        if (rows.equals(DSL.falseCondition())) {
+            return List.of();
+        }
+        long end = down ? low : high;
+        long there = away(reach.near() + 4L * query.limit()).orElse(end);
+        List<Event> page = page(rows, there);
+        if (full(page) || there == end) {
+            return page;
+        }
+        Optional<List<FilterSql.Lead>> leads = filter.leads(reach.leads());
+        if (leads.isPresent()) {
+            return follow(leads.get(), rows, end);
+        }
+        return filter.exact() ? byHours(rows) : further(rows, end);
+    }
+
+    private boolean full(List<Event> page) {
+        return page.size() >= query.limit();
+    }
+
+    /** Narrows the span to that of the log; false if nothing lies in it. */
+    private boolean withinTheLog() {
+        var span = dsl.select(
+                        DSL.field("(SELECT MIN(time) FROM event)", Long.class),
+                        DSL.field("(SELECT MAX(time) FROM event)", Long.class))
+                .fetchSingle();
+        if (span.value1() == null) {
+            return false;
+        }
+        low = Math.max(low, span.value1());
+        high = Math.min(high, span.value2());
+        return low <= high;
+    }
+
+    /** The time of the row that is so many rows away; nothing if there are not so many. */
+    private Optional<Long> away(long rows) {
+        return run(dsl.select(TIME)
+                        .from(EVENT)
+                        .where(TIME.between(low, high))
+                        .orderBy(down ? TIME.desc() : TIME.asc())
+                        .limit(1)
+                        .offset(rows))
+                .map(Record1::value1);
+    }
+
+    private <T> Optional<Record1<T>> run(ResultQuery<Record1<T>> question) {
+        return SqlEventLog.cancellable(question, cancellation, ResultQuery::fetchOptional);
+    }
+
+    /** The page as far as it lies between the beginning of the span and some time. */
+    private List<Event> page(Condition rows, long to) {
+        var question = dsl.select(EventRows.ALL)
+                .from(EventRows.whole())
+                .where(span(to), rows, places())
+                .orderBy(EventRows.order(down))
+                .limit(query.limit());
+        return read(question);
+    }
+
+    private <R extends org.jooq.Record> List<Event> read(ResultQuery<R> question) {
+        return SqlEventLog.cancellable(question, cancellation, q -> q.fetch(r -> EventRows.read(r, payloads)));
+    }
+
+    private Condition span(long to) {
+        return down ? TIME.between(to, high) : TIME.between(low, to);
+    }
+
+    /** What lies at the very time of a place comes before or after it by its key. */
+    private Condition places() {
+        List<Condition> all = new ArrayList<>();
+        query.before()
+                .ifPresent(p -> all.add(TIME.ne(micros(p.time()))
+                        .or(DSL.row(SYSTEM, EPOCH, SEQUENCE)
+                                .lt(
+                                        p.key().system().value(),
+                                        p.key().epoch(),
+                                        p.key().sequence()))));
+        query.after()
+                .ifPresent(p -> all.add(TIME.ne(micros(p.time()))
+                        .or(DSL.row(SYSTEM, EPOCH, SEQUENCE)
+                                .gt(
+                                        p.key().system().value(),
+                                        p.key().epoch(),
+                                        p.key().sequence()))));
+        return DSL.and(all);
+    }
+
+    /** Follows indexes further and further away from the beginning. */
+    private List<Event> follow(List<FilterSql.Lead> leads, Condition rows, long end) {
+        double width = (double) high - low;
+        double step = leads.stream()
+                .map(l -> l.expected()
+                        .map(n -> 2.0 * query.limit() / Math.max(1.0, n))
+                        .orElse(1.0 / 512))
+                .reduce(1.0, Math::min);
+        while (true) {
+            cancellation.check();
+            double span = width * step;
+            boolean last = step >= 1;
+            long to = last ? end : down ? high - (long) span : low + (long) span;
+            List<Event> page = read(dsl.select(EventRows.ALL)
+                    .from(EventRows.whole())
+                    .where(POSITION.in(led(leads, rows, to)))
+                    .orderBy(EventRows.order(down))
+                    .limit(query.limit()));
+            if (last || full(page)) {
+                return page;
+            }
+            step *= GROWTH;
+        }
+    }
+
+    private Select<Record1<Long>> led(List<FilterSql.Lead> leads, Condition rows, long to) {
+        Select<Record1<Long>> all = null;
+        for (FilterSql.Lead lead : leads) {
+            SelectConditionStep<Record1<Long>> one = DSL.select(POSITION)
+                    .from(
+                            query.before().isPresent() || query.after().isPresent()
+                                    ? EVENT.leftJoin(ORIGIN).on("g.id = e.origin")
+                                    : EVENT)
+                    .where(lead.rows(), span(to), rows, places());
+            all = all == null ? one : all.union(one);
+        }
+        return all == null ? DSL.select(POSITION).from(EVENT).where(DSL.falseCondition()) : all;
+    }
+
+    /** Looks at those hours only in which something happened that is asked for. */
+    private List<Event> byHours(Condition rows) {
+        Field<Long> hour = DSL.field("h.hour", Long.class);
+        Field<Long> occasion = DSL.field("h.occasion", Long.class);
+        var hours = dsl.select(hour, DSL.sum(DSL.field("h.events", Long.class)))
+                .from(DSL.table("hour_count").as("h"))
+                .where(
+                        hour.between(Math.floorDiv(low, EventWriter.HOUR), Math.floorDiv(high, EventWriter.HOUR)),
+                        occasion.in(DSL.select(EventRows.OCCASION_ID)
+                                .from(EventRows.OCCASION)
+                                .where(filter.occasions())))
+                .groupBy(hour)
+                .orderBy(down ? hour.desc() : hour.asc());
+        List<Long> wanted = new ArrayList<>();
+        SqlEventLog.cancellable(hours, cancellation, q -> {
+            long found = 0;
+            try (Cursor<Record2<Long, java.math.BigDecimal>> cursor = q.fetchLazy()) {
+                // The hours at both ends may lie outside in part.
+                while (cursor.hasNext() && found < query.limit()) {
+                    Record2<Long, java.math.BigDecimal> next = cursor.fetchNext();
+                    boolean whole = next.value1() * EventWriter.HOUR >= low
+                            && (next.value1() + 1) * EventWriter.HOUR - 1 <= high
+                            && !wanted.isEmpty();
+                    found += whole ? next.value2().longValue() : 0;
+                    wanted.add(next.value1());
+                }
+            }
+            return found;
+        });
+        if (wanted.isEmpty()) {
+            return List.of();
+        }
+        var hoursFound = DSL.selectDistinct(hour.as("hour"))
+                .from(DSL.table("hour_count").as("h"))
+                .where(hour.in(wanted.stream().map(DSL::inline).toList()))
+                .asTable("f");
+        return read(dsl.select(EventRows.ALL)
+                .from(EventRows.whole())
+                .where(POSITION.in(DSL.select(POSITION)
+                        .from(hoursFound)
+                        .crossJoin(placed() ? EVENT.leftJoin(ORIGIN).on("g.id = e.origin") : EVENT)
+                        .where(
+                                DSL.condition(
+                                        "e.time BETWEEN f.hour * {0} AND f.hour * {0} + {1}",
+                                        DSL.inline(EventWriter.HOUR), DSL.inline(EventWriter.HOUR - 1)),
+                                DSL.condition("+e.time BETWEEN {0} AND {1}", DSL.inline(low), DSL.inline(high)),
+                                rows,
+                                places())))
+                .orderBy(EventRows.order(down))
+                .limit(query.limit()));
+    }
+
+    private boolean placed() {
+        return query.before().isPresent() || query.after().isPresent();
+    }
+
+    /** Looks at more and more rows; for what no index leads to. */
+    private List<Event> further(Condition rows, long end) {
+        long many = reach.near() + 4L * query.limit();
+        while (true) {
+            cancellation.check();
+            many *= GROWTH;
+            long there = away(many).orElse(end);
+            List<Event> page = page(rows, there);
+            if (full(page) || there == end) {
+                return page;
+            }
+        }
+    }
+}

@@ -1,0 +1,244 @@
+package org.custodia.store;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import com.fasterxml.jackson.databind.ObjectMapper;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.TreeMap;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.site.ControllerId;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.PersonId;
+import org.custodia.core.site.ReaderId;
+import org.custodia.core.site.SystemId;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Logs of the forms of before are brought into the form of today with all that they hold, whenever it is cut short. */
+class ConversionTest {
+    private static final int EVENTS = 500;
+
+    @TempDir
+    Path path;
+
+    private final List<Event> events = new ArrayList<>();
+
+    private Path file() {
+        return path.resolve("custodia.db");
+    }
+
+    /** A log as an earlier Custodia left it. */
+    private void earlier(int form) throws Exception {
+        Database.migrate(file(), Database.source(file()), Integer.toString(form));
+        String sql = "INSERT INTO event VALUES (" + "?,".repeat(21) + "?)";
+        try (Connection connection = Database.source(file()).getConnection();
+                PreparedStatement insert = connection.prepareStatement(sql);
+                Statement other = connection.createStatement()) {
+            connection.setAutoCommit(false);
+            RandomEvents random = new RandomEvents(form);
+            for (int i = 1; i <= EVENTS; i++) {
+                // Positions need not be without holes.
+                Event event = random.next().toBuilder().position(i + i / 100).build();
+                events.add(event);
+                wide(insert, event);
+            }
+            other.execute("INSERT INTO register VALUES ('site', 's1', 1, 5, NULL, '{}')");
+            other.execute("INSERT INTO photo VALUES ('tidewater/p1', 'v1', x'FFD8')");
+            if (form == 1) {
+                other.execute("INSERT INTO clock_reading VALUES ('tidewater', 5, 350000, 2000)");
+                other.execute("INSERT INTO unread (system, received, raw, why) VALUES ('tidewater', 7, 'x', 'y')");
+            } else {
+                other.execute("INSERT INTO clock_reading VALUES ('tidewater', 5, 350000, 2000, 1000)");
+                other.execute(
+                        "INSERT INTO unread (system, received, raw, why, content) VALUES ('tidewater', 7, 'x', 'y', x'01')");
+                other.execute("INSERT INTO number_range VALUES ('tidewater', 9, 'held', 1, 77)");
+                other.execute("INSERT INTO counts_again VALUES ('tidewater', 8, 1, 50)");
+                other.execute("INSERT INTO conflict VALUES ('tidewater', 1, 4, x'02')");
+            }
+            connection.commit();
+        }
+    }
+
+    private static void wide(PreparedStatement insert, Event e) throws Exception {
+        Object[] values = {
+            e.position(),
+            e.key().system().value(),
+            e.key().epoch(),
+            e.key().sequence(),
+            EventRows.micros(e.deviceTime()),
+            EventRows.micros(e.received()),
+            e.offset().toNanos() / 1000,
+            EventRows.micros(e.time()),
+            e.late() ? 1 : 0,
+            e.kind().id(),
+            e.door().map(DoorId::value).orElse(null),
+            e.controller().map(ControllerId::value).orElse(null),
+            e.reader().map(ReaderId::value).orElse(null),
+            e.side().map(Enum::name).orElse(null),
+            e.person().map(PersonId::value).orElse(null),
+            e.credential().orElse(null),
+            e.operator().orElse(null),
+            e.reason().orElse(null),
+            e.code().orElse(null),
+            e.cause().orElse(null),
+            e.details().isEmpty() ? "" : new ObjectMapper().writeValueAsString(new TreeMap<>(e.details())),
+            e.raw()
+        };
+        for (int i = 0; i < values.length; i++) {
+            insert.setObject(i + 1, values[i]);
+        }
+        insert.executeUpdate();
+    }
+
+    private List<Path> kept() throws Exception {
+        try (var files = Files.list(path)) {
+            return files.filter(f -> f.getFileName().toString().startsWith("custodia-before-"))
+                    .sorted()
+                    .toList();
+        }
+    }
+
+    private void everythingIsThere() {
+        try (StoreFixture store = new StoreFixture(path)) {
+            assertThat(store.log.storedAfter(0, 10_000)).isEqualTo(events);
+            assertThat(store.log.count(EventQuery.all())).isEqualTo(EVENTS);
+            assertThat(store.log.unreadCount()).isEqualTo(1);
+            Database database = store.database;
+            assertThat(database.reader().fetchCount(org.jooq.impl.DSL.table("register")))
+                    .isEqualTo(1);
+            assertThat(database.reader().fetchCount(org.jooq.impl.DSL.table("photo")))
+                    .isEqualTo(1);
+            assertThat(new ClockReadings(database).load().ahead(new SystemId("tidewater"), RandomEvents.START))
+                    .isEqualTo(Duration.ofMillis(350));
+            // Sums and numbers go on from what was there.
+            Event own = store.intake
+                    .record(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.NOTE, RandomEvents.START))
+                    .join();
+            assertThat(own.position()).isEqualTo(events.get(EVENTS - 1).position() + 1);
+            EventKey first = events.get(0).key();
+            long counted = store.log.count(
+                    EventQuery.all().system(first.system()).since(RandomEvents.START.minusSeconds(10_000)));
+            assertThat(counted)
+                    .isEqualTo(events.stream()
+                            .filter(e -> e.key().system().equals(first.system()))
+                            .count());
+        }
+    }
+
+    @Test
+    void the_second_form_is_converted_with_all_it_holds_and_kept() throws Exception {
+        earlier(2);
+        everythingIsThere();
+        assertThat(kept()).hasSize(1);
+        try (StoreFixture store = new StoreFixture(path)) {
+            assertThat(store.intake.coverage(new SystemId("tidewater"), 9).settled())
+                    .isEqualTo(77);
+            var reader = store.database.reader();
+            assertThat(reader.fetchCount(org.jooq.impl.DSL.table("counts_again")))
+                    .isEqualTo(1);
+            assertThat(reader.fetchCount(org.jooq.impl.DSL.table("conflict"))).isEqualTo(1);
+        }
+        assertThat(path.resolve("custodia.db.next")).doesNotExist();
+        try (Connection old = Database.source(kept().get(0)).getConnection();
+                Statement statement = old.createStatement();
+                var row = statement.executeQuery("SELECT COUNT(*), (SELECT id FROM identity) FROM event")) {
+            assertThat(row.getInt(1)).isEqualTo(EVENTS);
+            assertThat(Files.readString(path.resolve("log-id"))).isEqualTo(row.getString(2));
+        }
+    }
+
+    @Test
+    void the_first_form_is_converted_too() throws Exception {
+        earlier(1);
+        everythingIsThere();
+        assertThat(kept()).hasSize(2);
+        try (StoreFixture store = new StoreFixture(path)) {
+            EventKey key = events.get(0).key();
+            assertThat(store.intake.coverage(key.system(), key.epoch()).highest())
+                    .isPositive();
+        }
+    }
+
+    @Test
+    void cut_short_at_any_step_it_goes_on() throws Exception {
+        earlier(2);
+        int[] cuts = {0};
+        for (int cut = 0; cut < 8; cut++) {
+            int last = cut;
+            int[] steps = {0};
+            assertThatThrownBy(() -> new Conversion(
+                                    file(),
+                                    (done, of) -> {
+                                        // From the second time on it begins where it was.
+                                        assertThat(done).isGreaterThanOrEqualTo(last == 0 ? 0 : 1);
+                                        if (++steps[0] > 2) {
+                                            throw new IllegalStateException("the power is gone");
+                                        }
+                                    },
+                                    30)
+                            .run(2))
+                    .hasMessage("the power is gone");
+            cuts[0]++;
+            assertThat(kept()).isEmpty();
+        }
+        everythingIsThere();
+        assertThat(kept()).hasSize(1);
+    }
+
+    @Test
+    void what_was_begun_from_another_log_is_thrown_away() throws Exception {
+        earlier(2);
+        Path next = path.resolve("custodia.db.next");
+        Files.writeString(next, "this is no database ".repeat(900));
+        Files.writeString(path.resolve("custodia.db.next-wal"), "nor is this");
+        everythingIsThere();
+        assertThat(next).doesNotExist();
+    }
+
+    @Test
+    void a_new_file_that_was_finished_but_not_moved_is_made_again() throws Exception {
+        earlier(2);
+        Path aside = Files.createDirectory(path.resolve("aside"));
+        Files.copy(file(), aside.resolve("custodia.db"));
+        new Conversion(aside.resolve("custodia.db"), (done, of) -> {}, 100).run(2);
+        Files.copy(aside.resolve("custodia.db"), path.resolve("custodia.db.next"));
+        everythingIsThere();
+    }
+
+    @Test
+    void a_damaged_log_is_left_as_it_is() throws Exception {
+        earlier(2);
+        byte[] bytes = Files.readAllBytes(file());
+        for (int i = 4_096 * 3; i < bytes.length - 4_096; i++) {
+            bytes[i] = 7;
+        }
+        Files.write(file(), bytes);
+        assertThatThrownBy(() -> new StoreFixture(path))
+                .isInstanceOf(DataDirectoryException.class)
+                .hasMessageContaining("damaged");
+        assertThat(Files.readAllBytes(file())).isEqualTo(bytes);
+        assertThat(kept()).isEmpty();
+    }
+
+    @Test
+    void a_log_without_events_is_converted_as_well() throws SQLException {
+        Database.migrate(file(), Database.source(file()), "2");
+        try (StoreFixture store = new StoreFixture(path)) {
+            assertThat(store.log.count(EventQuery.all())).isZero();
+            store.accept(StoreFixture.events(1, 3), false).join();
+            assertThat(store.log.count(EventQuery.all())).isEqualTo(3);
+        }
+    }
+}
