@@ -11,6 +11,7 @@ import java.util.function.Consumer;
 import org.custodia.core.access.Credential;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.Verdicts;
+import org.custodia.core.door.CheckpointKeeper;
 import org.custodia.core.door.DoorBoard;
 import org.custodia.core.door.DoorDesk;
 import org.custodia.core.footage.ClockBook;
@@ -36,6 +37,7 @@ import org.custodia.store.DataDirectory;
 import org.custodia.store.Database;
 import org.custodia.store.Registers;
 import org.custodia.store.SiteRegister;
+import org.custodia.store.SqlDoorCheckpoints;
 import org.custodia.store.SqlEventLog;
 import org.custodia.store.SqlPersonRegister;
 import org.custodia.video.VideoDesk;
@@ -57,6 +59,7 @@ public final class Hub implements AutoCloseable {
     private final SqlPersonRegister people;
     private final ClockBook clocks;
     private final DoorBoard board;
+    private final CheckpointKeeper checkpoints;
     private final DoorDesk doorDesk;
     private final Verdicts verdicts;
     private final VideoDesk video;
@@ -85,7 +88,7 @@ public final class Hub implements AutoCloseable {
         this.clock = clock;
         this.directory = DataDirectory.claim(data);
         try {
-            this.database = Database.open(directory);
+            this.database = Database.open(directory, new NewForm(System.out));
         } catch (RuntimeException e) {
             directory.close();
             throw e;
@@ -97,7 +100,9 @@ public final class Hub implements AutoCloseable {
         this.sites = new SiteRegister(registers, clock);
         this.people = new SqlPersonRegister(registers, database, clock);
         this.clocks = readings.load();
-        this.board = new DoorBoard(log, intake, sites, clock);
+        SqlDoorCheckpoints kept = new SqlDoorCheckpoints(database);
+        this.board = new DoorBoard(log, kept, intake, sites, clock);
+        this.checkpoints = new CheckpointKeeper(log, kept, intake, sites, clock);
         this.doorDesk = new DoorDesk(intake, log, board, sites, s -> Optional.ofNullable(accessLinks.get(s)), clock);
         this.verdicts = new Verdicts(log, intake, clock);
         this.video = new VideoDesk(s -> Optional.ofNullable(recorderLinks.get(s)), clock);
@@ -229,6 +234,7 @@ public final class Hub implements AutoCloseable {
         verdicts.close();
         doorDesk.close();
         board.close();
+        checkpoints.close();
         intake.close();
         database.close();
         directory.close();

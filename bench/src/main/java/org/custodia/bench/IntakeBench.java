@@ -9,8 +9,10 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.concurrent.CompletableFuture;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
@@ -27,7 +29,7 @@ import org.custodia.store.DataDirectory;
 import org.custodia.store.Database;
 import org.custodia.store.SqlEventLog;
 
-/** Intake into the log against a plain JDBC batch of the same rows into the same table with the same indexes. */
+/** Intake into the log against plain JDBC batches of the rows it makes, into the same tables with the same indexes. */
 final class IntakeBench {
     private static final int EVENTS = 100_000;
     private static final int BATCH = 4_000;
@@ -80,6 +82,14 @@ final class IntakeBench {
 
     private static double intake(List<Event> events) throws Exception {
         Path path = Files.createTempDirectory("custodia-bench");
+        try {
+            return intake(events, path);
+        } finally {
+            TemporaryFiles.delete(path);
+        }
+    }
+
+    private static double intake(List<Event> events, Path path) throws Exception {
         try (DataDirectory directory = DataDirectory.claim(path);
                 Database database = Database.open(directory);
                 BatchIntake intake = new BatchIntake(database, new SqlEventLog(database), Clock.systemUTC())) {
@@ -91,18 +101,19 @@ final class IntakeBench {
             }
             last.join();
             return events.size() / ((System.nanoTime() - start) / 1e9);
-        } finally {
-            TemporaryFiles.delete(path);
         }
     }
 
-    /** The same rows, ready made, as a plain batch; journal and durability as in the log. */
+    /** The same rows, ready made, into the same tables as plain batches; journal and durability as in the log. */
     private static double plain(List<Event> events) throws Exception {
+        Path made = Files.createTempDirectory("custodia-bench");
         Path path = Files.createTempDirectory("custodia-bench");
         try {
+            intake(events, made);
+            Map<String, List<Object[]>> rows = rows(made);
             try (DataDirectory directory = DataDirectory.claim(path);
                     Database database = Database.open(directory)) {
-                // Opened once so that the table and its indexes are there.
+                // Opened once so that the tables and their indexes are there.
                 database.file();
             }
             try (Connection connection = DriverManager.getConnection("jdbc:sqlite:" + path.resolve("custodia.db"))) {
@@ -113,48 +124,58 @@ final class IntakeBench {
                 }
                 connection.setAutoCommit(false);
                 long start = System.nanoTime();
-                try (PreparedStatement insert = connection.prepareStatement(
-                        "INSERT INTO event VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)")) {
-                    for (int i = 0; i < events.size(); i++) {
-                        bind(insert, events.get(i), i + 1);
-                        insert.addBatch();
-                        if ((i + 1) % BATCH == 0) {
-                            insert.executeBatch();
-                            connection.commit();
-                        }
-                    }
-                    insert.executeBatch();
-                    connection.commit();
+                for (Map.Entry<String, List<Object[]>> table : rows.entrySet()) {
+                    insert(connection, table.getKey(), table.getValue());
                 }
                 return events.size() / ((System.nanoTime() - start) / 1e9);
             }
         } finally {
             TemporaryFiles.delete(path);
+            TemporaryFiles.delete(made);
         }
     }
 
-    private static void bind(PreparedStatement s, Event e, long position) throws Exception {
-        s.setLong(1, position);
-        s.setString(2, e.key().system().value());
-        s.setLong(3, e.key().epoch());
-        s.setLong(4, e.key().sequence());
-        s.setLong(5, e.deviceTime().toEpochMilli() * 1000);
-        s.setLong(6, e.received().toEpochMilli() * 1000);
-        s.setLong(7, 350_000);
-        s.setLong(8, e.time().toEpochMilli() * 1000);
-        s.setInt(9, 0);
-        s.setString(10, e.kind().id());
-        s.setString(11, e.door().map(DoorId::value).orElse(null));
-        s.setString(12, e.controller().map(ControllerId::value).orElse(null));
-        s.setString(13, e.reader().map(ReaderId::value).orElse(null));
-        s.setString(14, e.side().map(Side::name).orElse(null));
-        s.setString(15, e.person().map(PersonId::value).orElse(null));
-        s.setString(16, e.credential().orElse(null));
-        s.setString(17, null);
-        s.setString(18, null);
-        s.setString(19, e.code().orElse(null));
-        s.setString(20, null);
-        s.setString(21, "");
-        s.setString(22, e.raw());
+    private static void insert(Connection connection, String table, List<Object[]> rows) throws Exception {
+        if (rows.isEmpty()) {
+            return;
+        }
+        String sql = "INSERT INTO " + table + " VALUES (?" + ",?".repeat(rows.get(0).length - 1) + ")";
+        try (PreparedStatement insert = connection.prepareStatement(sql)) {
+            for (int i = 0; i < rows.size(); i++) {
+                Object[] row = rows.get(i);
+                for (int c = 0; c < row.length; c++) {
+                    insert.setObject(c + 1, row[c]);
+                }
+                insert.addBatch();
+                if ((i + 1) % BATCH == 0 || i == rows.size() - 1) {
+                    insert.executeBatch();
+                    connection.commit();
+                }
+            }
+        }
+    }
+
+    /** What the intake makes of the events, table by table. */
+    private static Map<String, List<Object[]>> rows(Path made) throws Exception {
+        Map<String, List<Object[]>> all = new LinkedHashMap<>();
+        try (Connection connection = DriverManager.getConnection("jdbc:sqlite:" + made.resolve("custodia.db"))) {
+            for (String table :
+                    List.of("origin", "occasion", "bearer", "payload", "event", "hour_count", "day_count")) {
+                List<Object[]> rows = new ArrayList<>();
+                try (var select = connection.createStatement();
+                        var found = select.executeQuery("SELECT * FROM " + table)) {
+                    int columns = found.getMetaData().getColumnCount();
+                    while (found.next()) {
+                        Object[] row = new Object[columns];
+                        for (int c = 0; c < columns; c++) {
+                            row[c] = found.getObject(c + 1);
+                        }
+                        rows.add(row);
+                    }
+                }
+                all.put(table, rows);
+            }
+        }
+        return all;
     }
 }

@@ -14,6 +14,8 @@ import java.util.Map;
 import java.util.Random;
 import java.util.Set;
 import java.util.concurrent.CompletableFuture;
+import org.custodia.core.door.CheckpointKeeper;
+import org.custodia.core.door.DoorBoard;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventField;
@@ -21,12 +23,18 @@ import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Filter;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.site.ControllerId;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
+import org.custodia.core.site.SiteId;
+import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
 import org.custodia.store.BatchIntake;
 import org.custodia.store.DataDirectory;
 import org.custodia.store.Database;
+import org.custodia.store.SqlDoorCheckpoints;
 import org.custodia.store.SqlEventLog;
 
 /** A year's log: how large it is, and how long its questions take. */
@@ -55,6 +63,7 @@ final class SizeBench {
                 stored = log.count(EventQuery.all());
                 pages(log);
                 sums(log);
+                states(database, log);
             }
             long bytes = Files.size(path.resolve("custodia.db"));
             System.out.printf(
@@ -179,9 +188,7 @@ final class SizeBench {
                 samples.add((System.nanoTime() - start) / 1e6);
                 found += events.size();
             }
-            for (int i = 0; i < 1; i++) {
-                whole.add(samples.percentile(95));
-            }
+            whole.add(samples.percentile(95));
             System.out.printf(Locale.ROOT, "size: pages of %-30s %s (%d events)%n", filter.getKey(), samples, found);
         }
         System.out.printf(
@@ -241,6 +248,54 @@ final class SizeBench {
         System.out.println("size: facets and histograms of a day " + day + " (wanted: under 150 ms)");
         System.out.println("size: the day line " + line);
         System.out.println("size: facets and histograms of a year " + year + " (wanted: under 1 s)");
+    }
+
+    /** How all doors stood at random instants, once there are checkpoints of them all. */
+    private static void states(Database database, SqlEventLog log) throws InterruptedException {
+        List<Door> doors = new ArrayList<>();
+        for (int i = 0; i < YearOfEvents.DOORS; i++) {
+            String system = i < 200 ? "tidewater" : "larkspur";
+            doors.add(new Door(
+                    new DoorId(system + "/door-" + i),
+                    new SystemId(system),
+                    new ControllerId(system + "/c" + i / 4),
+                    "Door " + i,
+                    new SiteId("site"),
+                    "0",
+                    "outside",
+                    "inside",
+                    Duration.ofSeconds(30),
+                    Set.of(DoorCapability.CONTACT, DoorCapability.REPORTS_FORCED, DoorCapability.REPORTS_HELD)));
+        }
+        SiteModel sites = new SiteModel(List.of(), doors, List.of(), List.of());
+        Clock clock = Clock.fixed(
+                YearOfEvents.FIRST_DAY
+                        .plusDays(YearOfEvents.DAYS)
+                        .atStartOfDay(ZoneOffset.UTC)
+                        .toInstant(),
+                ZoneOffset.UTC);
+        SqlDoorCheckpoints checkpoints = new SqlDoorCheckpoints(database);
+        try (BatchIntake intake = new BatchIntake(database, log, clock)) {
+            long start = System.nanoTime();
+            try (CheckpointKeeper keeper = new CheckpointKeeper(log, checkpoints, intake, () -> sites, clock)) {
+                keeper.awaitAll();
+            }
+            System.out.printf(
+                    Locale.ROOT, "size: checkpoints of all doors made in %.0f s%n", (System.nanoTime() - start) / 1e9);
+            Samples samples = new Samples();
+            Random random = new Random(8);
+            try (DoorBoard board = new DoorBoard(log, checkpoints, intake, () -> sites, clock)) {
+                for (int i = 0; i < TRIES; i++) {
+                    Instant at = YearOfEvents.FIRST_DAY
+                            .atStartOfDay(ZoneOffset.UTC)
+                            .toInstant()
+                            .plus(Duration.ofMinutes(10_000L + random.nextInt(500_000)));
+                    time(samples, () -> board.all(at));
+                }
+            }
+            System.out.println("size: state of " + doors.size() + " doors at a random instant " + samples
+                    + " (wanted: under 150 ms)");
+        }
     }
 
     private static void time(Samples samples, Runnable question) {

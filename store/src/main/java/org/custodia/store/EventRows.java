@@ -26,9 +26,9 @@ final class EventRows {
     static final Table<Record> ORIGIN = DSL.table("origin").as("g");
     static final Table<Record> OCCASION = DSL.table("occasion").as("o");
     static final Table<Record> BEARER = DSL.table("bearer").as("b");
-    private static final Table<Record> OPERATOR_WORD = DSL.table("word").as("w");
-    private static final Table<Record> CAUSE_WORD = DSL.table("word").as("c");
-    private static final Table<Record> PAYLOAD = DSL.table("payload").as("p");
+    static final Table<Record> OPERATOR_WORD = DSL.table("word").as("w");
+    static final Table<Record> CAUSE_WORD = DSL.table("word").as("c");
+    static final Table<Record> PAYLOAD = DSL.table("payload").as("p");
 
     static final Field<Long> POSITION = DSL.field("e.position", Long.class);
     static final Field<Long> ORIGIN_NUMBER = DSL.field("e.origin", Long.class);
@@ -84,6 +84,10 @@ final class EventRows {
             CAUSE,
             CONTENT,
             DICTIONARY);
+
+    /** What doors depend on. */
+    static final List<SelectField<?>> OF_DOORS =
+            List.of(POSITION, SYSTEM, EPOCH, SEQUENCE, TIME, AHEAD, KIND, DOOR, CONTROLLER, CONTENT, DICTIONARY);
 
     /** Where a message or its details were erased, or can be read no more. */
     private static final String GONE = "unreadable-details";
@@ -149,11 +153,31 @@ final class EventRows {
                 .reason(r.get(REASON))
                 .code(r.get(CODE))
                 .cause(r.get(CAUSE));
+        message(r, payloads, builder);
+        return builder.build();
+    }
+
+    private static void message(Record r, Payloads payloads, Event.Builder builder) {
         byte[] content = r.get(CONTENT);
         if (content != null) {
             payloads.expand(content, r.get(DICTIONARY))
                     .ifPresentOrElse(text -> PayloadText.restore(text, builder), () -> builder.detail(GONE, "damaged"));
         }
+    }
+
+    /** An event with what doors depend on, and nothing else. */
+    static Event readOfDoors(Record r, Payloads payloads) {
+        Instant time = instant(r.get(TIME));
+        Event.Builder builder = Event.of(
+                        new EventKey(new SystemId(r.get(SYSTEM)), r.get(EPOCH), r.get(SEQUENCE)),
+                        Kinds.of(r.get(KIND)),
+                        time)
+                .position(r.get(POSITION))
+                .received(time, Duration.ofNanos(r.get(AHEAD) * 1000))
+                .time(time)
+                .door(new DoorId(r.get(DOOR)))
+                .controller(of(r.get(CONTROLLER), ControllerId::new));
+        message(r, payloads, builder);
         return builder.build();
     }
 

@@ -272,7 +272,8 @@ final class FilterSql {
         return Optional.empty();
     }
 
-    private static Optional<Long> expected(List<Lead> leads) {
+    /** How many rows indexes lead to; nothing where that is not known. */
+    static Optional<Long> expected(List<Lead> leads) {
         return leads.stream()
                 .map(Lead::expected)
                 .reduce((a, b) -> a.flatMap(x -> b.map(y -> x + y)))

@@ -10,6 +10,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.custodia.core.door.DoorCheckpoint;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake.Batch;
 import org.custodia.core.event.EventIntake.Unread;
@@ -81,6 +82,11 @@ final class IntakeTransaction {
     /** Ends the work before the commit: what was written, in the order of its positions. */
     List<Event> finish() throws SQLException {
         writer.flush();
+        SqlDoorCheckpoints.throwAway(
+                connection,
+                fresh.stream()
+                        .flatMap(e -> DoorCheckpoint.Touched.by(e).stream())
+                        .toList());
         ledgers.save();
         return List.copyOf(fresh);
     }

@@ -46,6 +46,8 @@ final class PageSearch {
 
     /** By so much the span grows. */
     private static final int GROWTH = 8;
+    /** The share of the span that is looked at first where nobody knows how many events there are. */
+    private static final double UNKNOWN = 1.0 / 512;
 
     private final DSLContext dsl;
     private final EventQuery query;
@@ -56,6 +58,10 @@ final class PageSearch {
     private final boolean down;
     private long low;
     private long high;
+    /** The span of the log, in microseconds. */
+    private double whole;
+
+    private long stored;
 
     PageSearch(DSLContext dsl, EventQuery query, Payloads payloads, Cancellation cancellation, Reach reach) {
         this.dsl = dsl;
@@ -80,16 +86,27 @@ final class PageSearch {
             return List.of();
         }
         long end = down ? low : high;
-        long there = away(reach.near() + 4L * query.limit()).orElse(end);
+        long near = reach.near() + 4L * query.limit();
+        Optional<List<FilterSql.Lead>> leads = filter.leads(reach.leads());
+        if (leads.isPresent() && rare(leads.get(), near)) {
+            return follow(leads.get(), rows, end);
+        }
+        long there = away(near).orElse(end);
         List<Event> page = page(rows, there);
         if (full(page) || there == end) {
             return page;
         }
-        Optional<List<FilterSql.Lead>> leads = filter.leads(reach.leads());
         if (leads.isPresent()) {
             return follow(leads.get(), rows, end);
         }
         return filter.exact() ? byHours(rows) : further(rows, end);
+    }
+
+    /** Whether a page is not likely to be full after so many rows; where nobody knows, it is not. */
+    private boolean rare(List<FilterSql.Lead> leads, long near) {
+        return FilterSql.expected(leads)
+                .map(events -> 2.0 * events * near / Math.max(1, stored) < query.limit())
+                .orElse(true);
     }
 
     private boolean full(List<Event> page) {
@@ -100,11 +117,14 @@ final class PageSearch {
     private boolean withinTheLog() {
         var span = dsl.select(
                         DSL.field("(SELECT MIN(time) FROM event)", Long.class),
-                        DSL.field("(SELECT MAX(time) FROM event)", Long.class))
+                        DSL.field("(SELECT MAX(time) FROM event)", Long.class),
+                        DSL.field("(SELECT MAX(position) FROM event)", Long.class))
                 .fetchSingle();
         if (span.value1() == null) {
             return false;
         }
+        whole = (double) span.value2() - span.value1();
+        stored = span.value3();
         low = Math.max(low, span.value1());
         high = Math.min(high, span.value2());
         return low <= high;
@@ -166,11 +186,9 @@ final class PageSearch {
     /** Follows indexes further and further away from the beginning. */
     private List<Event> follow(List<FilterSql.Lead> leads, Condition rows, long end) {
         double width = (double) high - low;
-        double step = leads.stream()
-                .map(l -> l.expected()
-                        .map(n -> 2.0 * query.limit() / Math.max(1.0, n))
-                        .orElse(1.0 / 512))
-                .reduce(1.0, Math::min);
+        double step = FilterSql.expected(leads)
+                .map(events -> 2.0 * query.limit() / Math.max(1.0, events * width / Math.max(1.0, whole)))
+                .orElse(UNKNOWN);
         while (true) {
             cancellation.check();
             double span = width * step;

@@ -4,6 +4,7 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -70,8 +71,9 @@ public final class DoorBoard implements AutoCloseable {
     }
 
     /** Starts following the log at once. */
-    public DoorBoard(EventLog log, EventIntake intake, Supplier<SiteModel> sites, Clock clock) {
-        this(log, intake, sites, clock, AT_HAND, MOST_OF_A_DOOR, PAGE);
+    public DoorBoard(
+            EventLog log, DoorCheckpoints checkpoints, EventIntake intake, Supplier<SiteModel> sites, Clock clock) {
+        this(log, checkpoints, intake, sites, clock, AT_HAND, MOST_OF_A_DOOR, PAGE);
     }
 
     /**
@@ -81,6 +83,7 @@ public final class DoorBoard implements AutoCloseable {
      */
     DoorBoard(
             EventLog log,
+            DoorCheckpoints checkpoints,
             EventIntake intake,
             Supplier<SiteModel> sites,
             Clock clock,
@@ -89,7 +92,7 @@ public final class DoorBoard implements AutoCloseable {
             int page) {
         this.atHand = atHand;
         this.most = most;
-        this.history = new DoorHistory(log, page);
+        this.history = new DoorHistory(log, checkpoints, page);
         this.sites = sites;
         this.clock = clock;
         this.follower = LogFollower.from(log.newestPosition(), log, intake, this::stored);
@@ -112,6 +115,18 @@ public final class DoorBoard implements AutoCloseable {
     /** The state at an instant; reads the log where that is further back than is kept at hand. */
     public DoorState at(DoorId id, Instant instant) {
         return ask(id, instant, instant.plusNanos(1000), t -> t.at(instant)).orElse(DoorState.UNKNOWN);
+    }
+
+    /** How all doors stood at an instant, each as {@link #at} would say. */
+    public Map<DoorId, DoorState> all(Instant instant) {
+        SiteModel model = sites.get();
+        Map<DoorId, DoorState> states = new HashMap<>(history.states(model.doors(), instant));
+        for (Door door : model.doors()) {
+            if (!states.containsKey(door.id())) {
+                states.put(door.id(), at(door.id(), instant));
+            }
+        }
+        return states;
     }
 
     /** How a door stood over a span; reads the log where that is further back than is kept at hand. */

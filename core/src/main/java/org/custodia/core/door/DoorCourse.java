@@ -1,5 +1,6 @@
 package org.custodia.core.door;
 
+import java.time.DateTimeException;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -85,6 +86,88 @@ final class DoorCourse {
         c.waiting = new ArrayList<>(waiting);
         c.asOf = asOf;
         return c;
+    }
+
+    private static final String FORM = "1";
+    private static final String NEXT = "\u001f";
+    private static final String WITHIN = "\u001e";
+
+    /** As text, for {@link #read}. */
+    String write() {
+        List<String> grants = waiting.stream()
+                .map(w -> w.key().text() + WITHIN + w.time() + WITHIN + w.inDoubt())
+                .toList();
+        return String.join(
+                NEXT,
+                FORM,
+                position.name(),
+                text(positionSince),
+                lock.name(),
+                // Blank before it, so that an empty word is not taken for none.
+                lockBy.map(by -> " " + by.replace(NEXT, " ").replace(WITHIN, " "))
+                        .orElse(""),
+                text(lockUntil),
+                next.map(n -> n.lock().name() + WITHIN + n.at()).orElse(""),
+                Boolean.toString(readerOff),
+                text(controllerLost),
+                text(linkLost),
+                text(reportedForced),
+                text(reportedHeld),
+                allowed.name(),
+                text(heldFrom),
+                text(otherWay),
+                text(lastAllowing),
+                asOf.map(EventKey::text).orElse(""),
+                String.join(WITHIN + WITHIN, grants));
+    }
+
+    private static String text(Optional<Instant> instant) {
+        return instant.map(Instant::toString).orElse("");
+    }
+
+    /** What {@link #write} wrote; nothing if it is anything else. */
+    static Optional<DoorCourse> read(Door door, String text) {
+        String[] parts = text.split(NEXT, -1);
+        if (parts.length != 18 || !parts[0].equals(FORM)) {
+            return Optional.empty();
+        }
+        try {
+            DoorCourse c = new DoorCourse(door);
+            c.position = Position.valueOf(parts[1]);
+            c.positionSince = instant(parts[2]);
+            c.lock = LockMode.valueOf(parts[3]);
+            c.lockBy = parts[4].isEmpty() ? Optional.empty() : Optional.of(parts[4].substring(1));
+            c.lockUntil = instant(parts[5]);
+            if (!parts[6].isEmpty()) {
+                String[] change = parts[6].split(WITHIN);
+                c.next = Optional.of(new Next(LockMode.valueOf(change[0]), Instant.parse(change[1])));
+            }
+            c.readerOff = Boolean.parseBoolean(parts[7]);
+            c.controllerLost = instant(parts[8]);
+            c.linkLost = instant(parts[9]);
+            c.reportedForced = instant(parts[10]);
+            c.reportedHeld = instant(parts[11]);
+            c.allowed = Allowed.valueOf(parts[12]);
+            c.heldFrom = instant(parts[13]);
+            c.otherWay = instant(parts[14]);
+            c.lastAllowing = instant(parts[15]);
+            c.asOf = parts[16].isEmpty() ? Optional.empty() : Optional.of(key(parts[16]));
+            for (String grant : parts[17].isEmpty() ? new String[0] : parts[17].split(WITHIN + WITHIN)) {
+                String[] of = grant.split(WITHIN);
+                c.waiting.add(new Waiting(key(of[0]), Instant.parse(of[1]), Boolean.parseBoolean(of[2])));
+            }
+            return Optional.of(c);
+        } catch (IllegalArgumentException | DateTimeException | ArrayIndexOutOfBoundsException e) {
+            return Optional.empty();
+        }
+    }
+
+    private static EventKey key(String text) {
+        return EventKey.parse(text).orElseThrow(() -> new IllegalArgumentException("no key: " + text));
+    }
+
+    private static Optional<Instant> instant(String text) {
+        return text.isEmpty() ? Optional.empty() : Optional.of(Instant.parse(text));
     }
 
     boolean open() {

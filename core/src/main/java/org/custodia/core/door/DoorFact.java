@@ -90,6 +90,11 @@ record DoorFact(Instant time, EventKey key, EventKind kind, Duration offset, Map
                 new DoorFact(event.time(), event.key(), kind, event.offset(), told ? event.details() : Map.of()));
     }
 
+    /** Nothing but a place in the order of events. */
+    static DoorFact place(Instant time, EventKey key) {
+        return new DoorFact(time, key, Kinds.REPORT, Duration.ZERO, Map.of());
+    }
+
     @Override
     public int compareTo(DoorFact other) {
         int byTime = time.compareTo(other.time);

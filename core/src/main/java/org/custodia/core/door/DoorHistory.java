@@ -3,7 +3,10 @@ package org.custodia.core.door;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -13,7 +16,9 @@ import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
 
 /**
  * Reads a door's past from the log, as far back as its state depends on it: to a report that says everything of a door at
@@ -24,6 +29,8 @@ final class DoorHistory {
     private static final Duration QUIET =
             DoorCourse.PASSAGE_WINDOW.plus(DoorCourse.ALLOWING_WINDOW).plusSeconds(5);
 
+    private static final int NEAR = 100;
+
     private static final Instant FAR = Instant.parse("9000-01-01T00:00:00Z");
 
     /** A controller that has one door may be named by that door. */
@@ -32,13 +39,15 @@ final class DoorHistory {
             .collect(Collectors.toUnmodifiableSet());
 
     private final EventLog log;
+    private final DoorCheckpoints checkpoints;
     private final int page;
 
     /**
      * @param page events that are read in one go
      */
-    DoorHistory(EventLog log, int page) {
+    DoorHistory(EventLog log, DoorCheckpoints checkpoints, int page) {
         this.log = log;
+        this.checkpoints = checkpoints;
         this.page = page;
     }
 
@@ -52,20 +61,31 @@ final class DoorHistory {
     DoorTimeline read(Door door, Instant from, int atLeast, Instant to) {
         Instant end = to.isAfter(FAR) ? FAR : to;
         List<DoorFact> newestFirst = new ArrayList<>();
-        EventQuery query = EventQuery.all()
-                .until(end)
-                .kinds(OF_ITS_OWN)
-                .doors(Set.of(door.id()))
-                .newest(page);
+        EventQuery query = EventQuery.all().until(end).kinds(OF_ITS_OWN).doors(Set.of(door.id()));
+        // Most often what is needed lies near: a checkpoint is never far away.
+        int many = Math.min(page, NEAR);
         Optional<DoorFact> start = Optional.empty();
+        Optional<DoorCheckpoint> checkpoint = Optional.empty();
+        Optional<DoorCourse> course = Optional.empty();
+        boolean sought = false;
         int looked = 0;
         while (true) {
-            List<Event> found = log.find(query);
+            List<Event> found = log.find(query.newest(many));
             found.forEach(e -> DoorFact.of(e, door).ifPresent(newestFirst::add));
-            boolean all = found.size() < page;
+            boolean all = found.size() < many;
+            many = page;
             for (; looked < newestFirst.size() - (all ? 0 : 1); looked++) {
                 DoorFact fact = newestFirst.get(looked);
                 boolean farEnough = looked >= atLeast || fact.time().isBefore(from.minus(QUIET));
+                if (farEnough && !sought) {
+                    sought = true;
+                    checkpoint = checkpoints.newest(door.id(), fact.time());
+                    course = checkpoint.flatMap(c -> c.courseOf(door));
+                }
+                if (course.isPresent() && fact.compareTo(checkpoint.get().floor()) <= 0) {
+                    start = Optional.of(checkpoint.get().floor());
+                    return timeline(door, course, start, newestFirst, looked - 1, end);
+                }
                 if (farEnough && fact.saysAllOf(door) && quietBefore(newestFirst, looked)) {
                     start = Optional.of(fact);
                     break;
@@ -76,7 +96,7 @@ final class DoorHistory {
             }
             query = query.before(found.get(found.size() - 1));
         }
-        return timeline(door, start, newestFirst, looked, end);
+        return timeline(door, Optional.empty(), start, newestFirst, looked, end);
     }
 
     private static boolean quietBefore(List<DoorFact> newestFirst, int i) {
@@ -88,22 +108,115 @@ final class DoorHistory {
     }
 
     private DoorTimeline timeline(
-            Door door, Optional<DoorFact> start, List<DoorFact> newestFirst, int last, Instant end) {
+            Door door,
+            Optional<DoorCourse> course,
+            Optional<DoorFact> start,
+            List<DoorFact> newestFirst,
+            int last,
+            Instant end) {
         Instant since = start.map(DoorFact::time).orElse(Instant.EPOCH);
-        DoorCourse base = new DoorCourse(door);
-        start.flatMap(s -> linkLostBefore(door, since)).ifPresent(base::linkWasLost);
-        DoorTimeline timeline = new DoorTimeline(door, base, start);
+        DoorCourse base = course.orElseGet(() -> new DoorCourse(door));
+        if (course.isEmpty()) {
+            start.flatMap(s -> linkLostBefore(door, since)).ifPresent(base::linkWasLost);
+        }
         List<DoorFact> facts = new ArrayList<>();
         for (int i = Math.min(last, newestFirst.size() - 1); i >= 0; i--) {
             facts.add(newestFirst.get(i));
         }
-        Stream.concat(
-                        about(since, end, DoorFact.ofAController()).stream()
-                                .flatMap(q -> all(q.controllers(Set.of(door.controller()))).stream()),
-                        about(since, end, DoorFact.ofALink()).stream().flatMap(q -> all(q).stream()))
+        elsewhere(Set.of(door.controller()), since, end)
                 .forEach(e -> DoorFact.of(e, door).ifPresent(facts::add));
-        facts.stream().sorted().forEach(timeline::add);
+        DoorTimeline timeline = new DoorTimeline(door, base, start);
+        // What is said by a report is part of it; what a checkpoint was made of is not here any more.
+        facts.stream()
+                .filter(f -> course.isEmpty() || timeline.reaches(f))
+                .sorted()
+                .forEach(timeline::add);
         return timeline;
+    }
+
+    /** What happened to controllers and links, in no order. */
+    private List<Event> elsewhere(Set<ControllerId> controllers, Instant from, Instant to) {
+        return Stream.concat(
+                        about(from, to, DoorFact.ofAController()).stream()
+                                .flatMap(q -> all(q.controllers(controllers)).stream()),
+                        about(from, to, DoorFact.ofALink()).stream().flatMap(q -> all(q).stream()))
+                .toList();
+    }
+
+    /**
+     * How doors stood at an instant, all of them together. Those of which no checkpoint is kept are left out.
+     *
+     * @param instant what happened then is included
+     */
+    Map<DoorId, DoorState> states(Collection<Door> doors, Instant instant) {
+        Map<DoorId, Door> wanted = doors.stream().collect(Collectors.toMap(Door::id, d -> d));
+        Map<DoorId, DoorState> states = new HashMap<>();
+        List<DoorCheckpoints.Since> found = checkpoints.since(instant).stream()
+                .filter(s -> wanted.containsKey(s.checkpoint().door()))
+                .toList();
+        Instant earliest = found.stream()
+                .map(s -> s.checkpoint().time())
+                .min(Instant::compareTo)
+                .orElse(instant);
+        List<Event> elsewhere = found.isEmpty()
+                ? List.of()
+                : elsewhere(
+                        doors.stream().map(Door::controller).collect(Collectors.toSet()),
+                        earliest,
+                        instant.plusNanos(1000));
+        for (DoorCheckpoints.Since since : found) {
+            Door door = wanted.get(since.checkpoint().door());
+            since.checkpoint().courseOf(door).ifPresent(course -> {
+                DoorTimeline timeline = new DoorTimeline(
+                        door, course, Optional.of(since.checkpoint().floor()));
+                Stream.concat(since.events().stream(), elsewhere.stream())
+                        .flatMap(e -> DoorFact.of(e, door).stream())
+                        .filter(timeline::reaches)
+                        .sorted()
+                        .forEach(timeline::add);
+                states.put(door.id(), timeline.at(instant));
+            });
+        }
+        return states;
+    }
+
+    /**
+     * Makes checkpoints of what came after the newest one that is kept.
+     *
+     * @param stride events between two of them
+     * @param until what happened later may still be added to
+     * @param most events of the door that are read in one go, more than the stride
+     * @return as far as was read; all of it is done where there are none
+     */
+    List<DoorCheckpoint> checkpoints(Door door, int stride, Instant until, int most) {
+        Optional<DoorCheckpoint> last = checkpoints.newest(door.id(), FAR);
+        Optional<DoorCourse> course = last.flatMap(c -> c.courseOf(door));
+        EventQuery query = EventQuery.all()
+                .until(until)
+                .kinds(OF_ITS_OWN)
+                .doors(Set.of(door.id()))
+                .oldest(most);
+        if (course.isPresent()) {
+            query = query.after(last.get().time(), last.get().key());
+        }
+        List<Event> own = log.find(query);
+        if (own.size() < stride) {
+            return List.of();
+        }
+        Instant since = course.isPresent() ? last.get().time() : Instant.EPOCH;
+        Instant end = own.get(own.size() - 1).time();
+        DoorTimeline timeline = new DoorTimeline(
+                door,
+                course.orElseGet(() -> new DoorCourse(door)),
+                course.isPresent() ? last.map(DoorCheckpoint::floor) : Optional.empty());
+        Stream.concat(own.stream(), elsewhere(Set.of(door.controller()), since, end).stream())
+                .flatMap(e -> DoorFact.of(e, door).stream())
+                .filter(timeline::reaches)
+                .sorted()
+                .forEach(timeline::add);
+        return timeline.checkpoints(
+                stride,
+                f -> OF_ITS_OWN.contains(f.kind()) && !DoorFact.ofAController().contains(f.kind()));
     }
 
     private Optional<EventQuery> about(Instant from, Instant to, Set<EventKind> kinds) {

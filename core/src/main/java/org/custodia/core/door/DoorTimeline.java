@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.BiConsumer;
+import java.util.function.Predicate;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.site.Door;
@@ -93,6 +94,29 @@ public final class DoorTimeline {
         DoorTimeline shorter = new DoorTimeline(door, folded(gone), Optional.of(facts.get(gone - 1)));
         shorter.facts.addAll(facts.subList(gone, facts.size()));
         return shorter;
+    }
+
+    /**
+     * Checkpoints after every so many events.
+     *
+     * @param stride events between two of them
+     * @param suits which events can be the last before one
+     */
+    List<DoorCheckpoint> checkpoints(int stride, Predicate<DoorFact> suits) {
+        List<DoorCheckpoint> made = new ArrayList<>();
+        DoorCourse course = base.copy();
+        int since = 0;
+        // What came at the same time as the last may not all be here.
+        for (int i = 0; i < facts.size() - 1; i++) {
+            course.apply(facts.get(i), NOBODY_ASKS);
+            since++;
+            boolean alone = facts.get(i).time().isBefore(facts.get(i + 1).time());
+            if (since >= stride && alone && suits.test(facts.get(i))) {
+                made.add(DoorCheckpoint.after(door, facts.get(i), course));
+                since = 0;
+            }
+        }
+        return made;
     }
 
     public Door door() {

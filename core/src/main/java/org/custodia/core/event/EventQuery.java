@@ -128,6 +128,11 @@ public record EventQuery(
         return new EventQuery(from, to, filter, before, Optional.of(Place.of(one)), limit, newestFirst);
     }
 
+    /** Only what comes after the place of an event. */
+    public EventQuery after(Instant time, EventKey key) {
+        return new EventQuery(from, to, filter, before, Optional.of(new Place(time, key)), limit, newestFirst);
+    }
+
     /** The newest, from the end backwards. */
     public EventQuery newest(int most) {
         return new EventQuery(from, to, filter, before, after, most, true);

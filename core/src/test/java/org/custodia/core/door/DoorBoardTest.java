@@ -50,7 +50,7 @@ class DoorBoardTest {
 
     @Test
     void it_keeps_up_with_the_log_and_says_which_doors_changed() {
-        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+        try (DoorBoard board = new DoorBoard(log, DoorCheckpoints.NONE, log, () -> sites, clock)) {
             assertThat(board.now(door.id())).isEqualTo(DoorState.UNKNOWN);
             Set<DoorId> changed = new HashSet<>();
             board.listen(changed::addAll);
@@ -66,7 +66,7 @@ class DoorBoardTest {
 
     @Test
     void what_seems_a_blink_ahead_counts_now_but_not_in_the_past() {
-        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+        try (DoorBoard board = new DoorBoard(log, DoorCheckpoints.NONE, log, () -> sites, clock)) {
             board.now(door.id());
             now = at(30);
             store(make.event(30.004, Kinds.OPENED));
@@ -77,7 +77,7 @@ class DoorBoardTest {
 
     @Test
     void a_late_event_corrects_the_past() {
-        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+        try (DoorBoard board = new DoorBoard(log, DoorCheckpoints.NONE, log, () -> sites, clock)) {
             board.now(door.id());
             now = at(300);
             store(make.event(100, Kinds.OPENED), make.event(200, Kinds.CLOSED));
@@ -94,7 +94,7 @@ class DoorBoardTest {
                 make.event(50, Kinds.OPENED),
                 make.event(90, Kinds.CLOSED));
         now = at(0).plus(Duration.ofDays(5));
-        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+        try (DoorBoard board = new DoorBoard(log, DoorCheckpoints.NONE, log, () -> sites, clock)) {
             assertThat(board.at(door.id(), at(60)).open()).isTrue();
             assertThat(board.at(door.id(), at(60)).lock()).isEqualTo(LockMode.UNLOCKED);
             assertThat(board.stretch(door.id(), at(40), at(100)).orElseThrow().openings())
@@ -107,7 +107,7 @@ class DoorBoardTest {
 
     @Test
     void as_days_pass_it_forgets_events_but_not_what_they_led_to() {
-        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+        try (DoorBoard board = new DoorBoard(log, DoorCheckpoints.NONE, log, () -> sites, clock)) {
             store(make.event(1, Kinds.MODE, "mode", "locked", "by", "command"));
             board.now(door.id());
             now = at(0).plus(Duration.ofDays(2));
@@ -120,7 +120,7 @@ class DoorBoardTest {
     @Test
     void a_long_past_that_is_read_is_not_kept_in_memory_and_leads_to_the_same_state() {
         now = at(0).plus(Duration.ofDays(28));
-        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+        try (DoorBoard board = new DoorBoard(log, DoorCheckpoints.NONE, log, () -> sites, clock)) {
             board.now(door.id());
             store(make.event(0, Kinds.MODE, "mode", "unlocked", "by", "timetable"));
             long last = Duration.ofDays(28).toSeconds() - 30;
@@ -141,7 +141,7 @@ class DoorBoardTest {
     @Test
     void an_event_later_than_what_is_kept_is_put_in_its_place_all_the_same() {
         now = at(0).plus(Duration.ofDays(28));
-        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+        try (DoorBoard board = new DoorBoard(log, DoorCheckpoints.NONE, log, () -> sites, clock)) {
             board.now(door.id());
             for (long t = 100; t < 300_000; t += 600) {
                 store(make.event(t, Kinds.OPENED), make.event(t + 5, Kinds.CLOSED));
@@ -160,7 +160,7 @@ class DoorBoardTest {
 
     @Test
     void a_lost_link_puts_all_its_doors_out_of_reach() {
-        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+        try (DoorBoard board = new DoorBoard(log, DoorCheckpoints.NONE, log, () -> sites, clock)) {
             board.now(door.id());
             now = at(10);
             store(Event.of(new EventKey(new SystemId("custodia"), 1, 1), Kinds.LINK_LOST, at(5))
@@ -190,7 +190,7 @@ class DoorBoardTest {
 
     @Test
     void a_report_is_news_only_where_it_differs_by_more_than_clocks_do() {
-        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+        try (DoorBoard board = new DoorBoard(log, DoorCheckpoints.NONE, log, () -> sites, clock)) {
             String since = at(10).toString();
             store(
                     make.event(
@@ -277,7 +277,7 @@ class DoorBoardTest {
             return found;
         });
         Set<DoorId> changed = new HashSet<>();
-        try (DoorBoard board = new DoorBoard(slow, log, () -> sites, clock)) {
+        try (DoorBoard board = new DoorBoard(slow, DoorCheckpoints.NONE, log, () -> sites, clock)) {
             board.listen(changed::addAll);
             assertThat(board.now(door.id()).open()).isTrue();
             assertThat(changed).containsExactly(door.id());
@@ -293,7 +293,8 @@ class DoorBoardTest {
     @Test
     void memory_is_bounded_by_number_whatever_comes() {
         now = at(100_000);
-        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock, DoorBoard.AT_HAND, 10, 5)) {
+        try (DoorBoard board =
+                new DoorBoard(log, DoorCheckpoints.NONE, log, () -> sites, clock, DoorBoard.AT_HAND, 10, 5)) {
             board.now(door.id());
             for (int i = 0; i < 200; i++) {
                 store(make.event(i * 10, i % 2 == 0 ? Kinds.OPENED : Kinds.CLOSED));
@@ -307,7 +308,7 @@ class DoorBoardTest {
 
     @Test
     void an_event_of_a_controller_moves_its_doors_and_one_of_a_door_only_that() {
-        try (DoorBoard board = new DoorBoard(log, log, () -> sites, clock)) {
+        try (DoorBoard board = new DoorBoard(log, DoorCheckpoints.NONE, log, () -> sites, clock)) {
             board.now(door.id());
             now = at(20);
             Set<DoorId> changed = new HashSet<>();

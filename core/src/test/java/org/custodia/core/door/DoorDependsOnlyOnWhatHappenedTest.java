@@ -10,6 +10,7 @@ import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
+import java.util.Map;
 import java.util.Random;
 import net.jqwik.api.Arbitraries;
 import net.jqwik.api.Arbitrary;
@@ -223,6 +224,7 @@ class DoorDependsOnlyOnWhatHappenedTest {
 
     private static void same(DoorTimeline whole, DoorBoard board, Door door, Instant at, Instant end) {
         assertThat(board.at(door.id(), at)).as("at " + at).isEqualTo(whole.at(at));
+        assertThat(board.all(at)).as("all at " + at).isEqualTo(Map.of(door.id(), whole.at(at)));
         Instant from = at.minusSeconds(300);
         DoorBoard.Stretch stretch = board.stretch(door.id(), from, at).orElseThrow();
         assertThat(stretch.outcomes()).as("outcomes to " + at).isEqualTo(whole.outcomes(from, at, end));
@@ -241,6 +243,9 @@ class DoorDependsOnlyOnWhatHappenedTest {
 
         SiteModel sites = new SiteModel(List.of(), List.of(door), List.of(), List.of());
         MemoryLog log = new MemoryLog();
+        // Whether checkpoints are kept, and where, must not show either.
+        MemoryCheckpoints checkpoints = new MemoryCheckpoints(log);
+        int stride = List.of(1, 2, 5, 1_000).get(random.nextInt(4));
         Now clock = new Now();
         clock.now = DoorEvents.at(random.nextInt(3) * real.t / 2);
         List<Event> delivered = new ArrayList<>(real.events);
@@ -251,9 +256,16 @@ class DoorDependsOnlyOnWhatHappenedTest {
         Duration atHand = Duration.ofSeconds(List.of(0, 60, 900, 40_000).get(random.nextInt(4)));
         int most = List.of(1, 3, 20, 4_000).get(random.nextInt(4));
         int page = List.of(1, 2, 7, 1_000).get(random.nextInt(4));
-        DoorBoard board = new DoorBoard(log, log, () -> sites, clock, atHand, most, page);
+        DoorBoard board = new DoorBoard(log, checkpoints, log, () -> sites, clock, atHand, most, page);
         for (Event event : delivered) {
+            long position = Math.max(0, log.newestPosition() - random.nextInt(2));
             log.store(event);
+            if (random.nextInt(12) == 0) {
+                // Made while the newest event was being stored, now and then.
+                Instant until = DoorEvents.at(random.nextDouble() * (real.t + 5));
+                checkpoints.keep(
+                        new DoorHistory(log, checkpoints, 3).checkpoints(door, stride, until, stride + 3), position);
+            }
             if (random.nextInt(5) == 0) {
                 // Asking in between must not leave anything behind.
                 board.at(door.id(), DoorEvents.at(random.nextDouble() * real.t));
@@ -261,7 +273,7 @@ class DoorDependsOnlyOnWhatHappenedTest {
             }
             if (random.nextInt(40) == 0) {
                 board.close();
-                board = new DoorBoard(log, log, () -> sites, clock, atHand, most, page);
+                board = new DoorBoard(log, checkpoints, log, () -> sites, clock, atHand, most, page);
             }
         }
         clock.now = end;

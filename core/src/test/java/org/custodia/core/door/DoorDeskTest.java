@@ -65,7 +65,7 @@ class DoorDeskTest {
     @BeforeEach
     void make() {
         SiteModel sites = new SiteModel(List.of(), List.of(door), List.of(), List.of());
-        DoorBoard board = new DoorBoard(log, log, () -> sites, clock);
+        DoorBoard board = new DoorBoard(log, DoorCheckpoints.NONE, log, () -> sites, clock);
         desk = new DoorDesk(log, log, board, () -> sites, s -> Optional.of(link), clock);
         when(link.current()).thenReturn(true);
         when(link.command(any(), any(), any()))
@@ -342,7 +342,7 @@ class DoorDeskTest {
                 .when(timer)
                 .execute(any());
         SiteModel sites = new SiteModel(List.of(), List.of(door), List.of(), List.of());
-        DoorBoard board = new DoorBoard(log, log, () -> sites, clock);
+        DoorBoard board = new DoorBoard(log, DoorCheckpoints.NONE, log, () -> sites, clock);
         try (DoorDesk mine = new DoorDesk(log, log, board, () -> sites, s -> Optional.of(link), clock, timer)) {
             CompletableFuture<CommandProgress> done =
                     mine.act(operator, door.id(), new DoorCommand.LetThrough(), Optional.empty());
@@ -426,7 +426,7 @@ class DoorDeskTest {
     void after_the_end_nothing_is_confirmed_and_the_timer_is_gone() {
         var timer = java.util.concurrent.Executors.newSingleThreadScheduledExecutor();
         SiteModel sites = new SiteModel(List.of(), List.of(door), List.of(), List.of());
-        DoorBoard board = new DoorBoard(log, log, () -> sites, clock);
+        DoorBoard board = new DoorBoard(log, DoorCheckpoints.NONE, log, () -> sites, clock);
         DoorDesk mine = new DoorDesk(log, log, board, () -> sites, s -> Optional.of(link), clock, timer);
         CompletableFuture<CommandProgress> done =
                 mine.act(operator, door.id(), new DoorCommand.LetThrough(), Optional.empty());

@@ -31,7 +31,7 @@ class DoorHistoryTest {
                 })
                 .when(listening)
                 .find(ArgumentMatchers.any());
-        return new DoorHistory(listening, page);
+        return new DoorHistory(listening, DoorCheckpoints.NONE, page);
     }
 
     private Event rest(double seconds) {

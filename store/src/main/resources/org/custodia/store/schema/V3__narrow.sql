@@ -97,3 +97,20 @@ CREATE TABLE day_count (
     events   INTEGER NOT NULL,
     PRIMARY KEY (occasion, day)
 ) WITHOUT ROWID;
+
+-- All that is known of a door after some event, so that nothing before it need be read; thrown away by whatever is stored
+-- later and happened before it.
+CREATE TABLE door_checkpoint (
+    door   TEXT    NOT NULL,
+    time   INTEGER NOT NULL,
+    last   TEXT    NOT NULL,
+    shape  TEXT    NOT NULL,
+    course TEXT    NOT NULL,
+    PRIMARY KEY (door, time)
+) WITHOUT ROWID;
+-- The doors that have any, and what else concerns them.
+CREATE TABLE door_scope (
+    door       TEXT NOT NULL PRIMARY KEY,
+    system     TEXT NOT NULL,
+    controller TEXT NOT NULL
+) WITHOUT ROWID;

@@ -1,0 +1,181 @@
+package org.custodia.core.door;
+
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.HashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Supplier;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventLog;
+import org.custodia.core.event.EventLogException;
+import org.custodia.core.event.LogFollower;
+import org.custodia.core.mishap.Threads;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.SiteModel;
+
+/**
+ * Makes checkpoints of all doors, in the background: of what lies in the log when it begins, and then of each door again when
+ * enough has happened there. Where one is thrown away it is made again.
+ */
+public final class CheckpointKeeper implements AutoCloseable {
+    /** Events of a door between two checkpoints. */
+    private static final int STRIDE = 40;
+    /** Events of a door that are read in one go. */
+    private static final int PAGE = 2_000;
+    /** What is younger than this may still be joined by what comes a little late. */
+    private static final Duration SETTLED = Duration.ofSeconds(30);
+    /** How often it is looked what is to be done. */
+    private static final Duration EVERY = Duration.ofSeconds(5);
+
+    private final EventLog log;
+    private final DoorCheckpoints checkpoints;
+    private final DoorHistory history;
+    private final Supplier<SiteModel> sites;
+    private final Clock clock;
+    private final Duration every;
+    private final LogFollower follower;
+    private final Thread thread;
+
+    /** What happened at doors since they were looked at; those that were never looked at are not in it. */
+    private final Map<DoorId, Integer> happened = new HashMap<>();
+
+    private boolean closed;
+    private boolean idle;
+
+    /** Begins at once. */
+    public CheckpointKeeper(
+            EventLog log, DoorCheckpoints checkpoints, EventIntake intake, Supplier<SiteModel> sites, Clock clock) {
+        this(log, checkpoints, intake, sites, clock, EVERY);
+    }
+
+    /**
+     * @param every how often it is looked what is to be done
+     */
+    CheckpointKeeper(
+            EventLog log,
+            DoorCheckpoints checkpoints,
+            EventIntake intake,
+            Supplier<SiteModel> sites,
+            Clock clock,
+            Duration every) {
+        this.every = every;
+        this.log = log;
+        this.checkpoints = checkpoints;
+        this.history = new DoorHistory(log, checkpoints, PAGE);
+        this.sites = sites;
+        this.clock = clock;
+        this.follower = LogFollower.from(log.newestPosition(), log, intake, this::stored);
+        this.thread = Threads.daemon("door checkpoints", this::run);
+        thread.setPriority(Thread.MIN_PRIORITY);
+        thread.start();
+    }
+
+    private synchronized void stored(List<Event> events) {
+        for (Event event : events) {
+            event.door().ifPresent(d -> happened.computeIfPresent(d, (id, n) -> n + 1));
+        }
+    }
+
+    private void run() {
+        while (pause()) {
+            Set<Door> doors = todo();
+            for (Door door : doors) {
+                if (!go(door)) {
+                    return;
+                }
+            }
+            went(doors.isEmpty());
+        }
+    }
+
+    private synchronized void went(boolean nothing) {
+        idle = nothing;
+        notifyAll();
+    }
+
+    /** Waits until there is nothing left to do for now. */
+    public synchronized void awaitAll() throws InterruptedException {
+        while (!idle && !closed) {
+            wait();
+        }
+    }
+
+    /** Waits a while; false if there is nothing more to do. */
+    private synchronized boolean pause() {
+        try {
+            if (!closed) {
+                wait(every.toMillis());
+            }
+        } catch (InterruptedException e) {
+            return false;
+        }
+        return !closed;
+    }
+
+    private synchronized Set<Door> todo() {
+        Set<Door> doors = new LinkedHashSet<>();
+        for (Door door : sites.get().doors()) {
+            Integer since = happened.get(door.id());
+            if (since == null || since >= STRIDE) {
+                doors.add(door);
+                happened.put(door.id(), 0);
+            }
+        }
+        return doors;
+    }
+
+    private synchronized boolean closed() {
+        return closed;
+    }
+
+    /** Brings the checkpoints of a door up to date; false if it was closed meanwhile. */
+    private boolean go(Door door) {
+        try {
+            while (!closed()) {
+                long position = log.newestPosition();
+                List<DoorCheckpoint> made =
+                        history.checkpoints(door, STRIDE, clock.instant().minus(SETTLED), PAGE);
+                if (made.isEmpty()) {
+                    return true;
+                }
+                Optional<DoorCheckpoint> before = checkpoints.newest(door.id(), Instant.MAX);
+                checkpoints.keep(made, position);
+                if (checkpoints.newest(door.id(), Instant.MAX).equals(before)) {
+                    // Something came in between: another time.
+                    again(door);
+                    return true;
+                }
+            }
+            return false;
+        } catch (EventLogException e) {
+            // The intake says what is wrong with the log.
+            again(door);
+            return !closed();
+        }
+    }
+
+    private synchronized void again(Door door) {
+        happened.put(door.id(), STRIDE);
+    }
+
+    @Override
+    public void close() {
+        follower.close();
+        synchronized (this) {
+            closed = true;
+            notifyAll();
+        }
+        try {
+            thread.join(Duration.ofSeconds(10).toMillis());
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+    }
+}
