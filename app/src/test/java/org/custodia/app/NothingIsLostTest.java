@@ -25,6 +25,7 @@ import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.NumberRanges.Range;
+import org.custodia.core.event.Translation;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
@@ -139,6 +140,17 @@ class NothingIsLostTest {
         @Override
         public CompletableFuture<Event> record(Event.Builder event) {
             return intake.record(event);
+        }
+
+        @Override
+        public Translation translation(SystemId system) {
+            return intake.translation(system);
+        }
+
+        @Override
+        public CompletableFuture<Translation> translate(
+                SystemId system, long basedOn, List<Translation.Rule> rules, String operator) {
+            return intake.translate(system, basedOn, rules, operator);
         }
 
         @Override

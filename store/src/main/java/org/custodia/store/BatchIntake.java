@@ -19,6 +19,7 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.NumberRanges;
+import org.custodia.core.event.Translation;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.site.SystemId;
 import org.slf4j.Logger;
@@ -270,6 +271,28 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
     }
 
     @Override
+    public Translation translation(SystemId system) {
+        synchronized (database.writer()) {
+            try {
+                return transaction.translations().of(system);
+            } catch (SQLException e) {
+                throw new EventLogException(StoreWords.notRead(e, database.file()), e);
+            }
+        }
+    }
+
+    @Override
+    public CompletableFuture<Translation> translate(
+            SystemId system, long basedOn, List<Translation.Rule> rules, String operator) {
+        return ask(new Asked<Translation>() {
+            @Override
+            void write(IntakeTransaction t) throws SQLException {
+                value = t.translate(system, basedOn, rules, operator, clock.instant());
+            }
+        });
+    }
+
+    @Override
     public CompletableFuture<Void> keepUnread(Unread unread) {
         return ask(new Asked<Void>() {
             @Override
@@ -412,7 +435,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
             if (instead.isPresent() && attempt(List.of(keeping(instead.get()))).isEmpty()) {
                 job.committed();
             } else {
-                fail(job, new EventLogException(StoreWords.notStored(problem.get(), database.file()), problem.get()));
+                fail(job, refusal(problem.get()));
             }
             return;
         }
@@ -430,6 +453,12 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
             }
         }
         job.committed();
+    }
+
+    private EventLogException refusal(Throwable problem) {
+        return problem instanceof EventLogException refused
+                ? refused
+                : new EventLogException(StoreWords.notStored(problem, database.file()), problem);
     }
 
     private static Job keeping(Unread unread) {

@@ -7,6 +7,7 @@ import java.util.function.Function;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.event.Translation;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
@@ -49,6 +50,8 @@ final class EventRows {
     private static final Field<Long> AHEAD = DSL.field("e.ahead", Long.class);
     private static final Field<Long> DEVICE = DSL.field("e.device", Long.class);
     private static final Field<String> REASON = DSL.field("o.reason", String.class);
+    private static final Field<String> SENT_KIND = DSL.field("o.sent_kind", String.class);
+    private static final Field<String> SENT_REASON = DSL.field("o.sent_reason", String.class);
     private static final Field<String> CODE = DSL.field("o.code", String.class);
     private static final Field<String> DOOR = DSL.field("o.door", String.class);
     private static final Field<String> CONTROLLER = DSL.field("o.controller", String.class);
@@ -73,6 +76,8 @@ final class EventRows {
             LATE,
             KIND,
             REASON,
+            SENT_KIND,
+            SENT_REASON,
             CODE,
             DOOR,
             CONTROLLER,
@@ -154,6 +159,7 @@ final class EventRows {
                 .code(r.get(CODE))
                 .cause(r.get(CAUSE));
         message(r, payloads, builder);
+        Translation.marks(builder, r.get(SENT_KIND), r.get(SENT_REASON), r.get(KIND), r.get(REASON));
         return builder.build();
     }
 

@@ -16,6 +16,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.Translation;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
@@ -147,8 +148,11 @@ final class EventWriter {
         String controller = e.controller().map(ControllerId::value).orElse(null);
         String reader = e.reader().map(ReaderId::value).orElse(null);
         String side = e.side().map(Side::name).orElse(null);
-        String content = Numbered.content(system, kind, reason, code, door, controller, reader, side);
-        return occasions.of(content, content, system, kind, reason, code, kind, reason, door, controller, reader, side);
+        String sentKind = Translation.sentKind(e);
+        String sentReason = Translation.sentReason(e).orElse(null);
+        String content = Numbered.content(system, sentKind, sentReason, code, door, controller, reader, side);
+        return occasions.of(
+                content, content, system, sentKind, sentReason, code, kind, reason, door, controller, reader, side);
     }
 
     private Optional<Long> bearer(Event e) throws SQLException {

@@ -21,6 +21,7 @@ import org.custodia.core.event.Ledger;
 import org.custodia.core.event.NumberRanges;
 import org.custodia.core.event.Provenance;
 import org.custodia.core.event.TimeOrder;
+import org.custodia.core.event.Translation;
 import org.custodia.core.site.SystemId;
 import org.jooq.DSLContext;
 import org.jooq.SQLDialect;
@@ -49,6 +50,7 @@ final class IntakeTransaction {
     private final Payloads payloads;
     private final Map<SystemId, Instant> newest = new HashMap<>();
     private final Map<String, TimeOrder> orders = new HashMap<>();
+    private final TranslationRows translations;
     private long position = -1;
     private long ownSequence = -1;
 
@@ -61,6 +63,7 @@ final class IntakeTransaction {
         this.ledgers = new LedgerRows(connection);
         this.writer = new EventWriter(connection, payloads);
         this.payloads = payloads;
+        this.translations = new TranslationRows(connection);
     }
 
     LedgerRows ledgers() {
@@ -97,6 +100,7 @@ final class IntakeTransaction {
         newest.clear();
         orders.clear();
         ledgers.forget();
+        translations.forget();
         fresh.clear();
         writer.forget();
     }
@@ -133,7 +137,8 @@ final class IntakeTransaction {
         Map<Long, Counted> epochs = new HashMap<>();
         Map<EventKey, Event> stored = stored(system, batch.events(), epochs);
         Map<EventKey, Event> inThis = new HashMap<>();
-        for (Event event : batch.events()) {
+        for (Event sent : batch.events()) {
+            Event event = translations.translate(sent);
             take(event, batch.backlog(), counted(system, event.key().epoch(), epochs), stored, inThis);
         }
         for (Unread unread : batch.unread()) {
@@ -163,7 +168,7 @@ final class IntakeTransaction {
             Event event, boolean backlog, Counted counted, Map<EventKey, Event> stored, Map<EventKey, Event> inThis)
             throws SQLException {
         SystemId system = event.key().system();
-        if (!Provenance.mayWrite(system, event.kind())) {
+        if (!Provenance.mayWrite(system, Kinds.of(Translation.sentKind(event)))) {
             keep(new Unread(
                     system,
                     Optional.of(event.key()),
@@ -395,6 +400,21 @@ final class IntakeTransaction {
     Event own(Event.Builder builder) throws SQLException {
         ownSequence++;
         return add(builder.key(new EventKey(SystemId.CUSTODIA, 1, ownSequence)).build());
+    }
+
+    TranslationRows translations() {
+        return translations;
+    }
+
+    /** Changes what is meant by what a system sends. */
+    Translation translate(SystemId system, long basedOn, List<Translation.Rule> rules, String operator, Instant at)
+            throws SQLException {
+        Translation translation = translations.change(system, basedOn, rules, operator, at);
+        own(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.TRANSLATED, at)
+                .operator(operator)
+                .detail("system", system.value())
+                .detail("version", Long.toString(translation.version())));
+        return translation;
     }
 
     private Event add(Event event) throws SQLException {

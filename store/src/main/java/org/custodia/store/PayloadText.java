@@ -7,6 +7,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.Translation;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
@@ -105,14 +106,27 @@ final class PayloadText {
 
     /** The text; nothing for an event without message and details. */
     static Optional<String> of(Event event) {
-        if (event.raw().isEmpty() && event.details().isEmpty()) {
+        Map<String, String> details = details(event);
+        if (event.raw().isEmpty() && details.isEmpty()) {
             return Optional.empty();
         }
         String message = plain(event.raw()) ? shorten(event) : AS_IT_CAME + event.raw();
         if (!expand(message, event).equals(event.raw())) {
             message = AS_IT_CAME + event.raw();
         }
-        return Optional.of(details(event.details()) + THEN + message);
+        return Optional.of(details(details) + THEN + message);
+    }
+
+    /** The details that are kept here; what was sent in place of our own terms stands elsewhere. */
+    private static Map<String, String> details(Event event) {
+        if (!event.details().containsKey(Translation.SENT_KIND)
+                && !event.details().containsKey(Translation.SENT_REASON)) {
+            return event.details();
+        }
+        Map<String, String> kept = new TreeMap<>(event.details());
+        kept.remove(Translation.SENT_KIND);
+        kept.remove(Translation.SENT_REASON);
+        return kept;
     }
 
     /** Puts message and details into an event that has all the rest. */

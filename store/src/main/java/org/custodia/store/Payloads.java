@@ -80,11 +80,14 @@ final class Payloads implements AutoCloseable {
 
     /** The text; nothing where it is damaged. */
     Optional<String> expand(byte[] content, long dictionary) {
-        long size = Zstd.getFrameContentSize(content);
-        if (size < 0 || size > LONGEST || !dictionaries.containsKey(dictionary)) {
+        if (!dictionaries.containsKey(dictionary)) {
             return Optional.empty();
         }
         try {
+            long size = Zstd.getFrameContentSize(content);
+            if (size < 0 || size > LONGEST) {
+                return Optional.empty();
+            }
             ZstdDictDecompress reader =
                     readers.computeIfAbsent(dictionary, d -> new ZstdDictDecompress(dictionaries.get(d)));
             return Optional.of(new String(Zstd.decompress(content, reader, (int) size), StandardCharsets.UTF_8));

@@ -18,7 +18,9 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventLog;
+import org.custodia.core.event.Kinds;
 import org.custodia.core.event.LogFollower;
+import org.custodia.core.event.Provenance;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteModel;
@@ -207,6 +209,10 @@ public final class DoorBoard implements AutoCloseable {
         Set<DoorId> changed = new HashSet<>();
         SiteModel model = sites.get();
         for (Event event : events) {
+            if (event.kind().equals(Kinds.TRANSLATED) && Provenance.trusted(event)) {
+                event.detail("system").ifPresent(system -> changed.addAll(readAnew(system)));
+                continue;
+            }
             for (DoorId id : doorsOf(event, model)) {
                 Slot slot = slots.get(id);
                 if (slot != null) {
@@ -224,6 +230,21 @@ public final class DoorBoard implements AutoCloseable {
         if (!changed.isEmpty()) {
             listeners.forEach(l -> l.changed(changed));
         }
+    }
+
+    /** What happened at a system's doors means something else now. */
+    private Set<DoorId> readAnew(String system) {
+        Set<DoorId> doors = new HashSet<>();
+        slots.forEach((id, slot) -> {
+            synchronized (slot) {
+                if (slot.timeline != null
+                        && slot.timeline.door().system().value().equals(system)) {
+                    slot.timeline = null;
+                    doors.add(id);
+                }
+            }
+        });
+        return doors;
     }
 
     /** Adds an event to what is at hand of a door; whether anything changed. */

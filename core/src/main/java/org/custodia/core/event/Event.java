@@ -95,14 +95,14 @@ public record Event(
     public boolean saysTheSameAs(Event other) {
         return (deviceTime.equals(other.deviceTime)
                         || detail(UNREAL).isPresent() && other.detail(UNREAL).isPresent())
-                && kind.equals(other.kind)
+                && Translation.sentKind(this).equals(Translation.sentKind(other))
                 && door.equals(other.door)
                 && controller.equals(other.controller)
                 && reader.equals(other.reader)
                 && side.equals(other.side)
                 && person.equals(other.person)
                 && credential.equals(other.credential)
-                && reason.equals(other.reason)
+                && Translation.sentReason(this).equals(Translation.sentReason(other))
                 && code.equals(other.code)
                 && cause.equals(other.cause)
                 && detail(UNREAL).equals(other.detail(UNREAL))
@@ -143,7 +143,7 @@ public record Event(
     /** Puts an event together. */
     public static final class Builder {
         private EventKey key;
-        private final EventKind kind;
+        private EventKind kind;
         private final Instant deviceTime;
         private long position;
         private Instant received;
@@ -173,6 +173,11 @@ public record Event(
 
         public Builder key(EventKey value) {
             key = value;
+            return this;
+        }
+
+        public Builder kind(EventKind value) {
+            kind = value;
             return this;
         }
 

@@ -52,6 +52,20 @@ public interface EventIntake {
      */
     CompletableFuture<Event> record(Event.Builder event);
 
+    /** The translation that holds for a system. */
+    Translation translation(SystemId system);
+
+    /**
+     * Changes what is meant by what a system sends, for everything that is stored and all that comes; nothing that was sent
+     * is touched.
+     *
+     * @param basedOn the version that is changed
+     * @param operator who does it
+     * @return the new translation; fails with {@link EventLogException} if that version holds no more
+     */
+    CompletableFuture<Translation> translate(
+            SystemId system, long basedOn, List<Translation.Rule> rules, String operator);
+
     /** Keeps something that could not be understood, as it came: once, however often it comes. */
     CompletableFuture<Void> keepUnread(Unread unread);
 

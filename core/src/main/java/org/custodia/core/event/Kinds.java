@@ -40,6 +40,9 @@ public final class Kinds {
     public static final EventKind COUNTS_AGAIN =
             kind("log.counts-again", "system counts again from an earlier number", Priority.CAUTION);
 
+    /** What a system sends means something else from now on, for the past too. Details: system, version. */
+    public static final EventKind TRANSLATED = kind("log.translated", "translation changed", Priority.NONE);
+
     public static final EventKind CONFLICT =
             kind("log.conflict", "event sent twice with other content", Priority.CAUTION);
     public static final EventKind COMMAND_SENT = kind("command.sent", "command sent", Priority.NONE);

@@ -194,6 +194,17 @@ public class MemoryLog implements EventLog, EventIntake {
     }
 
     @Override
+    public Translation translation(SystemId system) {
+        return Translation.none(system);
+    }
+
+    @Override
+    public CompletableFuture<Translation> translate(
+            SystemId system, long basedOn, List<Translation.Rule> rules, String operator) {
+        throw new UnsupportedOperationException("this log is not translated");
+    }
+
+    @Override
     public synchronized CompletableFuture<Void> keepUnread(Unread one) {
         unread.add(one);
         one.key().ifPresent(k -> ledger(k.system(), k.epoch()).hold(k.sequence()));

@@ -114,3 +114,14 @@ CREATE TABLE door_scope (
     system     TEXT NOT NULL,
     controller TEXT NOT NULL
 ) WITHOUT ROWID;
+
+-- What is meant by what a system sends: each version, and who made it.
+CREATE TABLE translation (
+    system   TEXT    NOT NULL,
+    version  INTEGER NOT NULL,
+    rules    TEXT    NOT NULL,
+    made     INTEGER NOT NULL,
+    operator TEXT    NOT NULL,
+    PRIMARY KEY (system, version)
+) WITHOUT ROWID;
+CREATE INDEX occasion_system ON occasion (system);
