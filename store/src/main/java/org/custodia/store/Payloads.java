@@ -80,7 +80,7 @@ final class Payloads implements AutoCloseable {
 
     /** The text; nothing where it is damaged. */
     Optional<String> expand(byte[] content, long dictionary) {
-        if (!dictionaries.containsKey(dictionary)) {
+        if (content.length == 0 || !dictionaries.containsKey(dictionary)) {
             return Optional.empty();
         }
         try {
