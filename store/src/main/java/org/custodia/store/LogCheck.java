@@ -1,5 +1,7 @@
 package org.custodia.store;
 
+import java.io.IOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.ResultSet;
@@ -17,20 +19,31 @@ import org.sqlite.SQLiteDataSource;
 /** Looks whether the log's file is whole: as far as a short look goes before it is used, and all of it in the background. */
 final class LogCheck implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(LogCheck.class);
-    private static final long QUICK_NANOS = 1_500_000_000L;
+    private static final long QUICK_NANOS = 500_000_000L;
     private static final int STEPS = 20_000;
     /** The start has better things to do. */
     private static final long FULL_AFTER_SECONDS = 45;
+    /** Bytes; four times what is copied into the file in one go. */
+    private static final long MUCH = 64L * 1024 * 1024;
 
     private final Path file;
     private final SQLiteDataSource source;
     private final CountDownLatch closed = new CountDownLatch(1);
+    private final long much;
     private volatile String damage;
     private Thread thread;
 
     LogCheck(Path file, SQLiteDataSource source) {
+        this(file, source, MUCH);
+    }
+
+    /**
+     * @param much bytes that wait to be copied into the file when looking is given up
+     */
+    LogCheck(Path file, SQLiteDataSource source, long much) {
         this.file = file;
         this.source = source;
+        this.much = much;
     }
 
     /**
@@ -83,24 +96,45 @@ final class LogCheck implements AutoCloseable {
 
     private void full() {
         try {
-            if (!closed.await(FULL_AFTER_SECONDS, TimeUnit.SECONDS)) {
-                look();
+            while (!closed.await(FULL_AFTER_SECONDS, TimeUnit.SECONDS)) {
+                if (look()) {
+                    return;
+                }
             }
         } catch (InterruptedException e) {
             // It is being closed.
         }
     }
 
-    /** Looks at everything now. */
-    void look() {
+    /**
+     * Looks at everything now; gives up where so much is being written that looking is in the way of it.
+     *
+     * @return whether it came to an end
+     */
+    boolean look() {
+        boolean[] inTheWay = {false};
         try (Connection connection = source.getConnection()) {
-            if (damaged(connection, "PRAGMA integrity_check(1)", () -> closed.getCount() == 0)) {
+            Enough enough = () -> {
+                inTheWay[0] = inTheWay[0] || muchIsWritten();
+                return inTheWay[0] || closed.getCount() == 0;
+            };
+            if (damaged(connection, "PRAGMA integrity_check(1)", enough)) {
                 found();
             }
         } catch (SQLException e) {
             if (closed.getCount() > 0 && StoreWords.inWords(e).equals("it is damaged")) {
                 found();
             }
+        }
+        return !inTheWay[0];
+    }
+
+    /** As long as somebody looks, what is written waits beside the file to be copied into it. */
+    private boolean muchIsWritten() {
+        try {
+            return Files.size(file.resolveSibling(file.getFileName() + "-wal")) > much;
+        } catch (IOException e) {
+            return false;
         }
     }
 
