@@ -32,6 +32,8 @@ import org.jooq.impl.DSL;
 final class Counts {
     /** Of the log's span: what is longer is counted along an index. */
     private static final int ALONG = 8;
+    /** So many events are counted one by one rather than by hours, of which there can be more. */
+    private static final long FEW = 1_500_000;
 
     private static final Field<Long> NUMBER = DSL.field("x.occasion", Long.class);
     private static final Field<Long> EVENTS = DSL.field("x.events", Long.class);
@@ -40,6 +42,7 @@ final class Counts {
     private final EventQuery query;
     private final Cancellation cancellation;
     private final FilterSql filter;
+    private final Optional<List<FilterSql.Lead>> leads;
     private final boolean counted;
     private final long from;
     private final long to;
@@ -49,6 +52,7 @@ final class Counts {
         this.query = query;
         this.cancellation = cancellation;
         this.filter = new FilterSql(dsl, query.filter());
+        this.leads = filter.leads(PageSearch.Reach.COMMON.leads());
         this.counted =
                 filter.exact() && query.before().isEmpty() && query.after().isEmpty();
         // As far away as times can be that are stored.
@@ -95,7 +99,6 @@ final class Counts {
     /** Rows of events that answer the question, by the index that leads to them if there is one. */
     private Condition rows() {
         List<Condition> all = new ArrayList<>();
-        Optional<List<FilterSql.Lead>> leads = filter.leads(PageSearch.Reach.COMMON.leads());
         if (leads.isPresent() && leads.get().size() == 1) {
             all.add(leads.get().get(0).rows());
         }
@@ -202,20 +205,27 @@ final class Counts {
         long unit = counted && from % EventWriter.DAY == 0 && length % EventWriter.DAY == 0
                 ? EventWriter.DAY
                 : EventWriter.HOUR;
-        if (!counted || from % unit != 0 || length % unit != 0) {
+        boolean few = FilterSql.expected(leads.orElse(List.of()))
+                .filter(events -> !filter.everything() && events < FEW)
+                .isPresent();
+        if (!counted || few || from % unit != 0 || length % unit != 0) {
             events(result, from, length);
             return result;
         }
+        if (filter.everything()) {
+            unit = EventWriter.HOUR;
+        }
+        String table = filter.everything() ? "hour_total" : unit == EventWriter.DAY ? "day_count" : "hour_count";
+        long each = unit;
         long whole = Math.floorDiv(to, unit);
         Field<Long> span = DSL.field(unit == EventWriter.DAY ? "x.day" : "x.hour", Long.class);
         Condition wanted = filter.everything() ? DSL.noCondition() : NUMBER.in(wanted());
         var question = dsl.select(span, DSL.sum(EVENTS).cast(Long.class))
-                .from(DSL.table(unit == EventWriter.DAY ? "day_count" : "hour_count")
-                        .as("x"))
+                .from(DSL.table(table).as("x"))
                 .where(span.ge(Math.floorDiv(from, unit)), span.lt(whole), wanted)
                 .groupBy(span);
         SqlEventLog.cancellable(question, cancellation, ResultQuery::fetch)
-                .forEach(r -> result.merge((int) ((r.value1() * unit - from) / length), r.value2(), Long::sum));
+                .forEach(r -> result.merge((int) ((r.value1() * each - from) / length), r.value2(), Long::sum));
         if (whole * unit < to) {
             events(result, Math.max(from, whole * unit), length);
         }

@@ -63,6 +63,7 @@ final class EventWriter {
     private final Map<Long, Long> ofOccasions = new TreeMap<>();
     private final Map<Count, Long> hours = new HashMap<>();
     private final Map<Count, Long> days = new HashMap<>();
+    private final Map<Long, Long> totals = new HashMap<>();
     private PreparedStatement insert;
     private int waiting;
 
@@ -120,6 +121,7 @@ final class EventWriter {
         waiting++;
         newest.merge(origin, time, Math::max);
         ofOccasions.merge(occasion, 1L, Long::sum);
+        totals.merge(Math.floorDiv(time, HOUR), 1L, Long::sum);
         hours.merge(new Count(Math.floorDiv(time, HOUR), occasion), 1L, Long::sum);
         days.merge(new Count(Math.floorDiv(time, DAY), occasion), 1L, Long::sum);
     }
@@ -222,6 +224,11 @@ final class EventWriter {
         release();
         pairs("UPDATE origin SET newest = ? WHERE id = ? AND (newest IS NULL OR newest < ?)", newest, true);
         pairs("UPDATE occasion SET events = events + ? WHERE id = ?", ofOccasions, false);
+        pairs(
+                "INSERT INTO hour_total (events, hour) VALUES (?, ?) ON CONFLICT (hour)"
+                        + " DO UPDATE SET events = hour_total.events + excluded.events",
+                totals,
+                false);
         counts("hour_count", "hour", hours);
         counts("day_count", "day", days);
     }
@@ -305,6 +312,7 @@ final class EventWriter {
         ofOccasions.clear();
         hours.clear();
         days.clear();
+        totals.clear();
         waiting = 0;
     }
 }

@@ -50,10 +50,14 @@ final class Numbered {
 
     /** One text for several, no two the same; absent is not the same as empty. */
     static String content(String... parts) {
-        StringBuilder text = new StringBuilder();
+        StringBuilder text = new StringBuilder(160);
         for (String part : parts) {
             if (part != null) {
                 text.append('+');
+                if (part.indexOf(NEXT) < 0 && part.indexOf(ESCAPE) < 0) {
+                    text.append(part).append(NEXT);
+                    continue;
+                }
                 for (int i = 0; i < part.length(); i++) {
                     char c = part.charAt(i);
                     if (c == NEXT || c == ESCAPE) {

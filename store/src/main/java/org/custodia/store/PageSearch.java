@@ -56,7 +56,10 @@ final class PageSearch {
     private final FilterSql filter;
     private final Reach reach;
     private final boolean down;
+    private final List<Event> found = new ArrayList<>();
+    /** What is still to be looked at. */
     private long low;
+
     private long high;
     /** The span of the log, in microseconds. */
     private double whole;
@@ -92,10 +95,11 @@ final class PageSearch {
             return follow(leads.get(), rows, end);
         }
         long there = away(near).orElse(end);
-        List<Event> page = page(rows, there);
-        if (full(page) || there == end) {
-            return page;
+        found.addAll(page(rows, there));
+        if (full() || there == end) {
+            return found;
         }
+        behind(there);
         if (leads.isPresent()) {
             return follow(leads.get(), rows, end);
         }
@@ -109,8 +113,8 @@ final class PageSearch {
                 .orElse(true);
     }
 
-    private boolean full(List<Event> page) {
-        return page.size() >= query.limit();
+    private boolean full() {
+        return found.size() >= query.limit();
     }
 
     /** Narrows the span to that of the log; false if nothing lies in it. */
@@ -151,7 +155,7 @@ final class PageSearch {
                 .from(EventRows.whole())
                 .where(span(to), rows, places())
                 .orderBy(EventRows.order(down))
-                .limit(query.limit());
+                .limit(query.limit() - found.size());
         return read(question);
     }
 
@@ -186,23 +190,35 @@ final class PageSearch {
     /** Follows indexes further and further away from the beginning. */
     private List<Event> follow(List<FilterSql.Lead> leads, Condition rows, long end) {
         double width = (double) high - low;
-        double step = FilterSql.expected(leads)
-                .map(events -> 2.0 * query.limit() / Math.max(1.0, events * width / Math.max(1.0, whole)))
-                .orElse(UNKNOWN);
+        double span = FilterSql.expected(leads)
+                .map(events -> 2.0 * query.limit() * Math.max(1.0, whole) / Math.max(1.0, events))
+                .orElse(width * UNKNOWN);
         while (true) {
             cancellation.check();
-            double span = width * step;
-            boolean last = step >= 1;
+            boolean last = span >= (double) high - low;
             long to = last ? end : down ? high - (long) span : low + (long) span;
-            List<Event> page = read(dsl.select(EventRows.ALL)
+            List<Event> some = read(dsl.select(EventRows.ALL)
                     .from(EventRows.whole())
                     .where(POSITION.in(led(leads, rows, to)))
                     .orderBy(EventRows.order(down))
-                    .limit(query.limit()));
-            if (last || full(page)) {
-                return page;
+                    .limit(query.limit() - found.size()));
+            found.addAll(some);
+            if (last || full()) {
+                return found;
             }
-            step *= GROWTH;
+            behind(to);
+            // As wide as it must be if things went on as they did, and never much wider than what was looked at.
+            double missing = (double) query.limit() - found.size();
+            span *= some.isEmpty() ? GROWTH : Math.min(GROWTH, Math.max(1.0, 1.3 * missing / some.size()));
+        }
+    }
+
+    /** What lies up to here is done with. */
+    private void behind(long to) {
+        if (down) {
+            high = to - 1;
+        } else {
+            low = to + 1;
         }
     }
 
@@ -235,28 +251,28 @@ final class PageSearch {
                 .orderBy(down ? hour.desc() : hour.asc());
         List<Long> wanted = new ArrayList<>();
         SqlEventLog.cancellable(hours, cancellation, q -> {
-            long found = 0;
+            long known = 0;
             try (Cursor<Record2<Long, java.math.BigDecimal>> cursor = q.fetchLazy()) {
                 // The hours at both ends may lie outside in part.
-                while (cursor.hasNext() && found < query.limit()) {
+                while (cursor.hasNext() && known < query.limit()) {
                     Record2<Long, java.math.BigDecimal> next = cursor.fetchNext();
                     boolean whole = next.value1() * EventWriter.HOUR >= low
                             && (next.value1() + 1) * EventWriter.HOUR - 1 <= high
                             && !wanted.isEmpty();
-                    found += whole ? next.value2().longValue() : 0;
+                    known += whole ? next.value2().longValue() : 0;
                     wanted.add(next.value1());
                 }
             }
-            return found;
+            return known;
         });
         if (wanted.isEmpty()) {
-            return List.of();
+            return found;
         }
         var hoursFound = DSL.selectDistinct(hour.as("hour"))
                 .from(DSL.table("hour_count").as("h"))
                 .where(hour.in(wanted.stream().map(DSL::inline).toList()))
                 .asTable("f");
-        return read(dsl.select(EventRows.ALL)
+        found.addAll(read(dsl.select(EventRows.ALL)
                 .from(EventRows.whole())
                 .where(POSITION.in(DSL.select(POSITION)
                         .from(hoursFound)
@@ -269,7 +285,8 @@ final class PageSearch {
                                 rows,
                                 places())))
                 .orderBy(EventRows.order(down))
-                .limit(query.limit()));
+                .limit(query.limit() - found.size())));
+        return found;
     }
 
     private boolean placed() {
@@ -283,10 +300,11 @@ final class PageSearch {
             cancellation.check();
             many *= GROWTH;
             long there = away(many).orElse(end);
-            List<Event> page = page(rows, there);
-            if (full(page) || there == end) {
-                return page;
+            found.addAll(page(rows, there));
+            if (full() || there == end) {
+                return found;
             }
+            behind(there);
         }
     }
 }

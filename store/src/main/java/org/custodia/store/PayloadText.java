@@ -110,8 +110,9 @@ final class PayloadText {
         if (event.raw().isEmpty() && details.isEmpty()) {
             return Optional.empty();
         }
-        String message = plain(event.raw()) ? shorten(event) : AS_IT_CAME + event.raw();
-        if (!expand(message, event).equals(event.raw())) {
+        String[] values = values(event);
+        String message = plain(event.raw()) ? shorten(event.raw(), values) : AS_IT_CAME + event.raw();
+        if (!expand(message, values).equals(event.raw())) {
             message = AS_IT_CAME + event.raw();
         }
         return Optional.of(details(details) + THEN + message);
@@ -134,7 +135,7 @@ final class PayloadText {
         int cut = text.indexOf(THEN);
         Event rest = builder.build();
         builder.details(details(cut < 0 ? text : text.substring(0, cut)));
-        builder.raw(cut < 0 ? "" : expand(text.substring(cut + 1), rest));
+        builder.raw(cut < 0 ? "" : expand(text.substring(cut + 1), values(rest)));
     }
 
     /** Whether there is nothing in a message that looks like a mark. */
@@ -148,12 +149,15 @@ final class PayloadText {
         return true;
     }
 
-    private static String shorten(Event event) {
-        String raw = event.raw();
+    private static String[] values(Event event) {
         String[] values = new String[HELD.length];
         for (Held held : HELD) {
             values[held.ordinal()] = held.of(event);
         }
+        return values;
+    }
+
+    private static String shorten(String raw, String[] values) {
         StringBuilder out = new StringBuilder(raw.length());
         String key = "";
         int i = 0;
@@ -211,7 +215,7 @@ final class PayloadText {
         out.append(raw, from, at).append(HELD[held].mark()).append(raw, at + inside.length(), to);
     }
 
-    private static String expand(String text, Event event) {
+    private static String expand(String text, String[] values) {
         if (text.isEmpty()) {
             return text;
         }
@@ -219,15 +223,15 @@ final class PayloadText {
             return text.substring(1);
         }
         StringBuilder out = new StringBuilder(text.length() + 100);
+        int copied = 0;
         for (int i = 0; i < text.length(); i++) {
             char c = text.charAt(i);
             if (c >= 1 && c <= HELD.length) {
-                out.append(HELD[c - 1].of(event));
-            } else {
-                out.append(c);
+                out.append(text, copied, i).append(values[c - 1]);
+                copied = i + 1;
             }
         }
-        return out.toString();
+        return out.append(text, copied, text.length()).toString();
     }
 
     private static String details(Map<String, String> details) {

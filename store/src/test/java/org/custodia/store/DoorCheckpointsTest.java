@@ -124,7 +124,8 @@ class DoorCheckpointsTest {
 
     private void keep(long atLeast) {
         SiteModel sites = new SiteModel(List.of(), doors, List.of(), List.of());
-        try (CheckpointKeeper keeper = new CheckpointKeeper(store.log, checkpoints, store.intake, () -> sites, clock)) {
+        try (CheckpointKeeper keeper =
+                new CheckpointKeeper(store.log, checkpoints, store.intake, () -> sites, clock, Duration.ofMillis(20))) {
             await().atMost(Duration.ofSeconds(90)).until(() -> kept() >= atLeast);
             assertThat(keeper).isNotNull();
         }

@@ -131,7 +131,7 @@ class NarrowRowsTest {
     private void sumsAgree() {
         long events = number("SELECT COUNT(*) FROM event");
         assertThat(number("SELECT SUM(events) FROM occasion")).isEqualTo(events);
-        for (String count : List.of("hour_count", "day_count")) {
+        for (String count : List.of("hour_total", "hour_count", "day_count")) {
             assertThat(number("SELECT SUM(events) FROM " + count)).isEqualTo(events);
         }
         assertThat(number(
@@ -141,6 +141,10 @@ class NarrowRowsTest {
         assertThat(number(
                         "SELECT COUNT(*) FROM (SELECT occasion, time / 86400000000 AS day, COUNT(*) AS events FROM event"
                                 + " GROUP BY 1, 2 EXCEPT SELECT occasion, day, events FROM day_count)"))
+                .isZero();
+        assertThat(number(
+                        "SELECT COUNT(*) FROM (SELECT time / 3600000000 AS hour, COUNT(*) AS events FROM event GROUP BY 1"
+                                + " EXCEPT SELECT hour, events FROM hour_total)"))
                 .isZero();
         assertThat(number("SELECT COUNT(*) FROM (SELECT origin, MAX(time) AS newest FROM event GROUP BY 1"
                         + " EXCEPT SELECT id, newest FROM origin)"))

@@ -58,7 +58,7 @@ public final class CheckpointKeeper implements AutoCloseable {
     /**
      * @param every how often it is looked what is to be done
      */
-    CheckpointKeeper(
+    public CheckpointKeeper(
             EventLog log,
             DoorCheckpoints checkpoints,
             EventIntake intake,

@@ -77,9 +77,10 @@ CREATE TABLE event (
     proof    BLOB              -- for a chain over the log
 );
 CREATE UNIQUE INDEX event_key ON event (origin, sequence);
-CREATE INDEX event_time ON event (time);
+-- What sort of thing it was is there to be asked for without going to the row.
+CREATE INDEX event_time ON event (time, occasion);
 CREATE INDEX event_occasion ON event (occasion, time);
-CREATE INDEX event_bearer ON event (bearer, time) WHERE bearer IS NOT NULL;
+CREATE INDEX event_bearer ON event (bearer, time, occasion) WHERE bearer IS NOT NULL;
 CREATE INDEX event_operator ON event (operator, time) WHERE operator IS NOT NULL;
 CREATE INDEX event_cause ON event (cause, time) WHERE cause IS NOT NULL;
 CREATE INDEX event_late ON event (time) WHERE late = 1;
@@ -91,6 +92,10 @@ CREATE TABLE hour_count (
     events   INTEGER NOT NULL,
     PRIMARY KEY (hour, occasion)
 ) WITHOUT ROWID;
+CREATE TABLE hour_total (
+    hour   INTEGER PRIMARY KEY,
+    events INTEGER NOT NULL
+);
 CREATE TABLE day_count (
     occasion INTEGER NOT NULL,
     day      INTEGER NOT NULL,
