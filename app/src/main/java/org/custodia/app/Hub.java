@@ -104,7 +104,7 @@ public final class Hub implements AutoCloseable {
         this.board = new DoorBoard(log, kept, intake, sites, clock);
         this.checkpoints = new CheckpointKeeper(log, kept, intake, sites, clock);
         this.doorDesk = new DoorDesk(intake, log, board, sites, s -> Optional.ofNullable(accessLinks.get(s)), clock);
-        this.verdicts = new Verdicts(log, intake, clock);
+        this.verdicts = new Verdicts(log, intake, sites, clock);
         this.video = new VideoDesk(s -> Optional.ofNullable(recorderLinks.get(s)), clock);
         doorDesk.closeUnanswered(actor);
         connect(links, pairings, readings, told);

@@ -22,6 +22,7 @@ import org.custodia.core.link.LinkStatus;
 import org.custodia.core.moment.Moment;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
+import org.custodia.core.operator.SiteScope;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SystemId;
 import org.custodia.desktop.Services;
@@ -352,7 +353,7 @@ class WatchModelTest {
     @Test
     void who_may_not_act_is_offered_nothing_and_told_so() {
         watch.close();
-        watch = make(new Actor("looker", "A. Looker", "desk", Set.of(Permission.SEE_LIVE), Set.of()));
+        watch = make(Actor.with("looker", "A. Looker", "desk", Set.of(Permission.SEE_LIVE), SiteScope.everywhere()));
         watchOnly(VAULT_ANTE);
         assertThat(fx(() -> watch.offered(strip(VAULT_ANTE)))).isEmpty();
         fx(() -> {

@@ -140,7 +140,7 @@ class DoorCheckpointsTest {
                 whole.addAll(all);
                 wholes.add(whole);
             }
-            for (int i = 0; i < 12; i++) {
+            for (int i = 0; i < 6; i++) {
                 Instant at = StoreFixture.START.plusMillis(random.nextInt(36_000_000));
                 var states = board.all(at);
                 for (DoorTimeline whole : wholes) {

@@ -5,6 +5,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Supplier;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
@@ -15,7 +16,7 @@ import org.custodia.core.event.LogFollower;
 import org.custodia.core.event.Provenance;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
-import org.custodia.core.site.SiteId;
+import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
 
 /** Verdicts on faces, kept in the log. The newest of several on one event holds. */
@@ -23,11 +24,13 @@ public final class Verdicts implements AutoCloseable {
     private static final int REMEMBERED = 5_000;
 
     private final EventIntake intake;
+    private final Supplier<SiteModel> sites;
     private final Clock clock;
     private final Map<EventKey, Verdict> known = new ConcurrentHashMap<>();
     private final LogFollower follower;
 
-    public Verdicts(EventLog log, EventIntake intake, Clock clock) {
+    public Verdicts(EventLog log, EventIntake intake, Supplier<SiteModel> sites, Clock clock) {
+        this.sites = sites;
         this.intake = intake;
         this.clock = clock;
         long known = log.newestPosition();
@@ -55,11 +58,15 @@ public final class Verdicts implements AutoCloseable {
     /**
      * Keeps a verdict.
      *
-     * @param site where the event happened
-     * @throws org.custodia.core.operator.NotPermittedException if the actor may not look at pictures there
+     * @throws org.custodia.core.operator.NotPermittedException if the actor may not look at pictures where the event
+     *     happened; where that is not known, if they may not everywhere
      */
-    public CompletableFuture<Event> give(Actor actor, Event about, Verdict verdict, SiteId site) {
-        actor.require(Permission.SEE_LIVE, site);
+    public CompletableFuture<Event> give(Actor actor, Event about, Verdict verdict) {
+        about.door()
+                .flatMap(d -> sites.get().door(d))
+                .ifPresentOrElse(
+                        d -> actor.require(Permission.SEE_LIVE, d.site()),
+                        () -> actor.requireEverywhere(Permission.SEE_LIVE));
         Event.Builder event = Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.VERDICT, clock.instant())
                 .operator(actor.operator())
                 .detail("operator-name", actor.name())

@@ -1,7 +1,9 @@
 package org.custodia.core.operator;
 
+import java.util.Collection;
+import java.util.EnumMap;
 import java.util.EnumSet;
-import java.util.Set;
+import java.util.Map;
 import org.custodia.core.site.SiteId;
 
 /**
@@ -10,21 +12,53 @@ import org.custodia.core.site.SiteId;
  * @param operator sign-in name
  * @param name as shown
  * @param desk the desk they sit at
- * @param sites the sites they may see; empty means all
+ * @param grants what they may do; what is not there they may not
  */
-public record Actor(String operator, String name, String desk, Set<Permission> permissions, Set<SiteId> sites) {
+public record Actor(String operator, String name, String desk, Map<Permission, Grant> grants) {
     public Actor {
-        permissions = Set.copyOf(permissions);
-        sites = Set.copyOf(sites);
+        grants = Map.copyOf(grants);
     }
+
+    /** How far a permission goes, where that makes a difference. */
+    public enum Level {
+        /** To see what is there. */
+        LOOK,
+        /** To see it and to change it, or to do it. */
+        CHANGE
+    }
+
+    /** One permission: where it holds, and how far it goes. */
+    public record Grant(SiteScope where, Level level) {}
 
     /** An actor who may do everything everywhere. */
     public static Actor withAll(String operator, String name, String desk) {
-        return new Actor(operator, name, desk, EnumSet.allOf(Permission.class), Set.of());
+        return with(operator, name, desk, EnumSet.allOf(Permission.class), SiteScope.everywhere());
     }
 
+    /** An actor who may do some things, all of them at the same sites. */
+    public static Actor with(
+            String operator, String name, String desk, Collection<Permission> permissions, SiteScope where) {
+        Map<Permission, Grant> grants = new EnumMap<>(Permission.class);
+        permissions.forEach(p -> grants.put(p, new Grant(where, Level.CHANGE)));
+        return new Actor(operator, name, desk, grants);
+    }
+
+    /** Whether this actor may do, or change, something at a site. */
     public boolean may(Permission permission, SiteId site) {
-        return permissions.contains(permission) && (sites.isEmpty() || sites.contains(site));
+        Grant grant = grants.get(permission);
+        return grant != null && grant.level() == Level.CHANGE && grant.where().includes(site);
+    }
+
+    /** Whether this actor may at least see it there. */
+    public boolean mayLook(Permission permission, SiteId site) {
+        Grant grant = grants.get(permission);
+        return grant != null && grant.where().includes(site);
+    }
+
+    /** Whether this actor may do something that belongs to no single site. */
+    public boolean mayEverywhere(Permission permission) {
+        Grant grant = grants.get(permission);
+        return grant != null && grant.level() == Level.CHANGE && grant.where().all();
     }
 
     /**
@@ -35,6 +69,18 @@ public record Actor(String operator, String name, String desk, Set<Permission> p
     public void require(Permission permission, SiteId site) {
         if (!may(permission, site)) {
             throw new NotPermittedException(name + " may not " + permission.words() + " at this site.");
+        }
+    }
+
+    /**
+     * Stops anybody who may not.
+     *
+     * @throws NotPermittedException if this actor may not do that at every site
+     */
+    public void requireEverywhere(Permission permission) {
+        if (!mayEverywhere(permission)) {
+            throw new NotPermittedException(name + " may not " + permission.words()
+                    + " for what belongs to no single site: that takes the permission for all sites.");
         }
     }
 }

@@ -27,6 +27,7 @@ import org.custodia.core.link.AccessLink;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
+import org.custodia.core.operator.SiteScope;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.SiteModel;
@@ -150,7 +151,7 @@ class DoorDeskTest {
 
     @Test
     void who_may_not_act_is_stopped_here_and_the_attempt_is_on_record() {
-        Actor looker = new Actor("x", "Somebody", "desk", Set.of(Permission.SEE_LIVE), Set.of());
+        Actor looker = Actor.with("x", "Somebody", "desk", Set.of(Permission.SEE_LIVE), SiteScope.everywhere());
         assertThat(desk.offered(looker, door)).isEmpty();
         assertThatThrownBy(() -> desk.act(looker, door.id(), new DoorCommand.LockNow(), Optional.empty()))
                 .isInstanceOf(NotPermittedException.class)
@@ -380,7 +381,7 @@ class DoorDeskTest {
         assertThat(note.reason()).contains("parcel");
         assertThat(desk.note(operator, door.id(), about, "somebody", " ").join().reason())
                 .isEmpty();
-        Actor looker = new Actor("x", "Somebody", "desk", Set.of(Permission.SEE_LIVE), Set.of());
+        Actor looker = Actor.with("x", "Somebody", "desk", Set.of(Permission.SEE_LIVE), SiteScope.everywhere());
         assertThatThrownBy(() -> desk.note(looker, door.id(), about, "x", "y"))
                 .isInstanceOf(NotPermittedException.class);
         org.custodia.core.site.DoorId none = new org.custodia.core.site.DoorId("tidewater/none");

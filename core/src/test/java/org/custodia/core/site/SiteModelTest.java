@@ -8,9 +8,6 @@ import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Set;
-import org.custodia.core.operator.Actor;
-import org.custodia.core.operator.NotPermittedException;
-import org.custodia.core.operator.Permission;
 import org.junit.jupiter.api.Test;
 
 class SiteModelTest {
@@ -84,17 +81,6 @@ class SiteModelTest {
     void ids_are_neither_blank_nor_endless() {
         assertThatThrownBy(() -> new DoorId(" ")).isInstanceOf(IllegalArgumentException.class);
         assertThatThrownBy(() -> new CameraId("x".repeat(262))).hasMessageContaining("262");
-    }
-
-    @Test
-    void permission_is_by_part_of_the_work_and_by_site() {
-        Actor here = new Actor("a", "A", "desk", Set.of(Permission.ACT_ON_DOORS), Set.of(HARBOUR));
-        assertThat(here.may(Permission.ACT_ON_DOORS, HARBOUR)).isTrue();
-        assertThat(here.may(Permission.ACT_ON_DOORS, new SiteId("yard"))).isFalse();
-        assertThatThrownBy(() -> here.require(Permission.LOOK_BACK, HARBOUR))
-                .isInstanceOf(NotPermittedException.class)
-                .hasMessageContaining("A may not look back");
-        Actor.withAll("b", "B", "desk").require(Permission.AUDIT, HARBOUR);
     }
 
     @Test

@@ -28,7 +28,6 @@ import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Side;
-import org.custodia.core.site.SiteId;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.picture.Pixels;
@@ -289,13 +288,12 @@ final class Doorstep extends VBox {
         if (event.isEmpty()) {
             return;
         }
-        SiteId site = watch.words().door(event.get()).map(Door::site).orElse(new SiteId("unknown"));
         watch.pin(event.get());
         follow.setVisible(true);
         follow.setManaged(true);
         watch.services()
                 .verdicts()
-                .give(watch.services().actor(), event.get(), verdict, site)
+                .give(watch.services().actor(), event.get(), verdict)
                 .whenComplete((stored, failure) -> Platform.runLater(() -> {
                     if (failure != null) {
                         verdicts.selectToggle(null);
