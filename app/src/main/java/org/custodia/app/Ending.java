@@ -1,7 +1,10 @@
 package org.custodia.app;
 
+import java.io.FilterOutputStream;
 import java.io.IOException;
+import java.io.PrintStream;
 import java.io.PrintWriter;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -27,6 +30,7 @@ final class Ending {
                 .addShutdownHook(new Thread(
                         () -> {
                             ending.asked = true;
+                            System.setErr(withoutTheToolkit(System.err));
                             ending.actions.forEach(Ending::quietly);
                             try {
                                 main.join(ORDERLY_MILLIS);
@@ -36,6 +40,25 @@ final class Ending {
                         },
                         "stop"));
         return ending;
+    }
+
+    /**
+     * What is drawn while everything ends cannot be drawn any more; the toolkit prints a trace of its own then, which tells
+     * nobody anything.
+     */
+    static PrintStream withoutTheToolkit(PrintStream err) {
+        return new PrintStream(
+                new FilterOutputStream(err) {
+                    @Override
+                    public void write(byte[] bytes, int from, int length) {
+                        String thread = Thread.currentThread().getName();
+                        if (!thread.startsWith("QuantumRenderer") && !thread.startsWith("JavaFX")) {
+                            err.write(bytes, from, length);
+                        }
+                    }
+                },
+                true,
+                StandardCharsets.UTF_8);
     }
 
     private static void quietly(Runnable action) {
