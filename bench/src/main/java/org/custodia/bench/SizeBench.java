@@ -14,12 +14,14 @@ import java.util.Map;
 import java.util.Random;
 import java.util.Set;
 import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.atomic.AtomicBoolean;
 import org.custodia.core.door.CheckpointKeeper;
 import org.custodia.core.door.DoorBoard;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventField;
 import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Filter;
 import org.custodia.core.event.Kinds;
@@ -57,6 +59,7 @@ final class SizeBench {
                 fill(path, events);
             }
             long stored;
+            opening(path);
             try (DataDirectory directory = DataDirectory.claim(path);
                     Database database = Database.open(directory)) {
                 SqlEventLog log = new SqlEventLog(database);
@@ -64,6 +67,7 @@ final class SizeBench {
                 pages(log);
                 sums(log);
                 states(database, log);
+                waiting(database, log);
             }
             long bytes = Files.size(path.resolve("custodia.db"));
             System.out.printf(
@@ -248,6 +252,65 @@ final class SizeBench {
         System.out.println("size: facets and histograms of a day " + day + " (wanted: under 150 ms)");
         System.out.println("size: the day line " + line);
         System.out.println("size: facets and histograms of a year " + year + " (wanted: under 1 s)");
+    }
+
+    /** How long it takes until the log can be used, against an empty one. */
+    private static void opening(Path path) throws Exception {
+        Path empty = Files.createTempDirectory("custodia-bench");
+        try {
+            Samples full = new Samples();
+            Samples none = new Samples();
+            for (int i = 0; i < 6; i++) {
+                Samples samples = i % 2 == 0 ? full : none;
+                long start = System.nanoTime();
+                try (DataDirectory directory = DataDirectory.claim(i % 2 == 0 ? path : empty);
+                        Database database = Database.open(directory);
+                        BatchIntake intake = new BatchIntake(database, new SqlEventLog(database), Clock.systemUTC())) {
+                    intake.coverage(new SystemId("tidewater"), 1);
+                    new SqlEventLog(database).find(EventQuery.all().newest(PAGE));
+                    samples.add((System.nanoTime() - start) / 1e6);
+                }
+            }
+            System.out.println("size: opened " + full + "; an empty log " + none + " (wanted: at most 1 s more)");
+        } finally {
+            TemporaryFiles.delete(empty);
+        }
+    }
+
+    /** How long an event waits to be stored while questions of all sorts are asked. */
+    private static void waiting(Database database, SqlEventLog log) throws Exception {
+        Samples samples = new Samples();
+        AtomicBoolean enough = new AtomicBoolean();
+        Instant begin = YearOfEvents.FIRST_DAY.atStartOfDay(ZoneOffset.UTC).toInstant();
+        List<Filter> filters = List.copyOf(filters().values());
+        Thread asking = new Thread(() -> {
+            Random random = new Random(9);
+            while (!enough.get()) {
+                Instant at = begin.plus(Duration.ofMinutes(random.nextInt(YearOfEvents.DAYS * 24 * 60)));
+                EventQuery day = EventQuery.all().between(at, at.plus(Duration.ofDays(1)));
+                log.find(EventQuery.all()
+                        .where(filters.get(random.nextInt(filters.size())))
+                        .until(at)
+                        .newest(PAGE));
+                log.facets(EventField.DOOR, day, 50, new Cancellation());
+                log.histogram(day, Duration.ofMinutes(15), new Cancellation());
+            }
+        });
+        try (BatchIntake intake = new BatchIntake(database, log, Clock.systemUTC())) {
+            asking.start();
+            for (int i = 0; i < 1_000; i++) {
+                long start = System.nanoTime();
+                intake.record(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.NOTE, begin.plusSeconds(i))
+                                .detail("n", Integer.toString(i)))
+                        .join();
+                samples.add((System.nanoTime() - start) / 1e6);
+            }
+        } finally {
+            enough.set(true);
+            asking.join();
+        }
+        System.out.println("size: an event waited to be stored while questions were asked " + samples
+                + " (wanted: p99 under 50 ms)");
     }
 
     /** How all doors stood at random instants, once there are checkpoints of them all. */

@@ -105,22 +105,7 @@ final class Counts {
         all.add(filter.rows());
         query.from().ifPresent(t -> all.add(TIME.ge(micros(t))));
         query.to().ifPresent(t -> all.add(TIME.lt(micros(t))));
-        query.before()
-                .ifPresent(p -> all.add(TIME.lt(micros(p.time()))
-                        .or(TIME.eq(micros(p.time()))
-                                .and(DSL.row(EventRows.SYSTEM, EventRows.EPOCH, EventRows.SEQUENCE)
-                                        .lt(
-                                                p.key().system().value(),
-                                                p.key().epoch(),
-                                                p.key().sequence())))));
-        query.after()
-                .ifPresent(p -> all.add(TIME.gt(micros(p.time()))
-                        .or(TIME.eq(micros(p.time()))
-                                .and(DSL.row(EventRows.SYSTEM, EventRows.EPOCH, EventRows.SEQUENCE)
-                                        .gt(
-                                                p.key().system().value(),
-                                                p.key().epoch(),
-                                                p.key().sequence())))));
+        all.add(EventRows.places(query));
         return DSL.and(all);
     }
 

@@ -2,10 +2,12 @@ package org.custodia.store;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.function.Function;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
+import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Translation;
 import org.custodia.core.site.ControllerId;
@@ -17,6 +19,7 @@ import org.custodia.core.site.SystemId;
 import org.jooq.Condition;
 import org.jooq.Field;
 import org.jooq.Record;
+import org.jooq.Row3;
 import org.jooq.SelectField;
 import org.jooq.Table;
 import org.jooq.impl.DSL;
@@ -130,6 +133,28 @@ final class EventRows {
         return ORIGIN_NUMBER.eq(DSL.select(DSL.field("n.id", Long.class))
                 .from(DSL.table("origin").as("n"))
                 .where(DSL.field("n.content", String.class).eq(origin(new EventKey(system, epoch, 0)))));
+    }
+
+    /** What comes before one place and after another; at the very time of a place, by its key. */
+    static Condition places(EventQuery query) {
+        List<Condition> all = new ArrayList<>();
+        Row3<String, Long, Long> key = DSL.row(SYSTEM, EPOCH, SEQUENCE);
+        query.before().ifPresent(p -> {
+            long time = micros(p.time());
+            all.add(TIME.le(time));
+            all.add(TIME.ne(time).or(key.lt(keyOf(p))));
+        });
+        query.after().ifPresent(p -> {
+            long time = micros(p.time());
+            all.add(TIME.ge(time));
+            all.add(TIME.ne(time).or(key.gt(keyOf(p))));
+        });
+        return DSL.and(all);
+    }
+
+    private static Row3<String, Long, Long> keyOf(EventQuery.Place place) {
+        return DSL.row(
+                place.key().system().value(), place.key().epoch(), place.key().sequence());
     }
 
     /** What an origin is found by. */

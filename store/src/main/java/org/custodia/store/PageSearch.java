@@ -1,11 +1,8 @@
 package org.custodia.store;
 
-import static org.custodia.store.EventRows.EPOCH;
 import static org.custodia.store.EventRows.EVENT;
 import static org.custodia.store.EventRows.ORIGIN;
 import static org.custodia.store.EventRows.POSITION;
-import static org.custodia.store.EventRows.SEQUENCE;
-import static org.custodia.store.EventRows.SYSTEM;
 import static org.custodia.store.EventRows.TIME;
 import static org.custodia.store.EventRows.micros;
 
@@ -153,7 +150,7 @@ final class PageSearch {
     private List<Event> page(Condition rows, long to) {
         var question = dsl.select(EventRows.ALL)
                 .from(EventRows.whole())
-                .where(span(to), rows, places())
+                .where(span(to), rows, EventRows.places(query))
                 .orderBy(EventRows.order(down))
                 .limit(query.limit() - found.size());
         return read(question);
@@ -165,26 +162,6 @@ final class PageSearch {
 
     private Condition span(long to) {
         return down ? TIME.between(to, high) : TIME.between(low, to);
-    }
-
-    /** What lies at the very time of a place comes before or after it by its key. */
-    private Condition places() {
-        List<Condition> all = new ArrayList<>();
-        query.before()
-                .ifPresent(p -> all.add(TIME.ne(micros(p.time()))
-                        .or(DSL.row(SYSTEM, EPOCH, SEQUENCE)
-                                .lt(
-                                        p.key().system().value(),
-                                        p.key().epoch(),
-                                        p.key().sequence()))));
-        query.after()
-                .ifPresent(p -> all.add(TIME.ne(micros(p.time()))
-                        .or(DSL.row(SYSTEM, EPOCH, SEQUENCE)
-                                .gt(
-                                        p.key().system().value(),
-                                        p.key().epoch(),
-                                        p.key().sequence()))));
-        return DSL.and(all);
     }
 
     /** Follows indexes further and further away from the beginning. */
@@ -230,7 +207,7 @@ final class PageSearch {
                             query.before().isPresent() || query.after().isPresent()
                                     ? EVENT.leftJoin(ORIGIN).on("g.id = e.origin")
                                     : EVENT)
-                    .where(lead.rows(), span(to), rows, places());
+                    .where(lead.rows(), span(to), rows, EventRows.places(query));
             all = all == null ? one : all.union(one);
         }
         return all == null ? DSL.select(POSITION).from(EVENT).where(DSL.falseCondition()) : all;
@@ -283,7 +260,7 @@ final class PageSearch {
                                         DSL.inline(EventWriter.HOUR), DSL.inline(EventWriter.HOUR - 1)),
                                 DSL.condition("+e.time BETWEEN {0} AND {1}", DSL.inline(low), DSL.inline(high)),
                                 rows,
-                                places())))
+                                EventRows.places(query))))
                 .orderBy(EventRows.order(down))
                 .limit(query.limit() - found.size())));
         return found;
