@@ -4,6 +4,7 @@ import com.github.luben.zstd.Zstd;
 import com.github.luben.zstd.ZstdDictCompress;
 import com.github.luben.zstd.ZstdDictDecompress;
 import com.github.luben.zstd.ZstdException;
+import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -11,6 +12,7 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
@@ -21,12 +23,26 @@ import java.util.concurrent.ConcurrentHashMap;
  */
 final class Payloads implements AutoCloseable {
     private static final int LEVEL = 6;
+    private static final int REMEMBERED = 2_000;
+    /** Bytes, compressed; what is longer is shared by few. */
+    private static final int LONGEST_REMEMBERED = 500;
     /** No text of ours is longer than this, in bytes: a message is bounded, and its details are made of it. */
     private static final long LONGEST = 16L * 1024 * 1024;
 
     private final Map<Long, byte[]> dictionaries;
     private final Map<Long, ZstdDictDecompress> readers = new ConcurrentHashMap<>();
     private final Map<Long, ZstdDictCompress> writers = new ConcurrentHashMap<>();
+    /** What was asked for last: most events share few texts. */
+    private final Map<Packed, String> remembered = new LinkedHashMap<>(16, 0.75f, true) {
+        private static final long serialVersionUID = 1L;
+
+        @Override
+        protected boolean removeEldestEntry(Map.Entry<Packed, String> eldest) {
+            return size() > REMEMBERED;
+        }
+    };
+
+    private record Packed(ByteBuffer content, long dictionary) {}
 
     /**
      * @param dictionaries those that are kept, by their number
@@ -80,6 +96,26 @@ final class Payloads implements AutoCloseable {
 
     /** The text; nothing where it is damaged. */
     Optional<String> expand(byte[] content, long dictionary) {
+        if (content.length > LONGEST_REMEMBERED) {
+            return expanded(content, dictionary);
+        }
+        Packed packed = new Packed(ByteBuffer.wrap(content), dictionary);
+        synchronized (remembered) {
+            String known = remembered.get(packed);
+            if (known != null) {
+                return Optional.of(known);
+            }
+        }
+        Optional<String> text = expanded(content, dictionary);
+        text.ifPresent(t -> {
+            synchronized (remembered) {
+                remembered.put(packed, t);
+            }
+        });
+        return text;
+    }
+
+    private Optional<String> expanded(byte[] content, long dictionary) {
         if (content.length == 0 || !dictionaries.containsKey(dictionary)) {
             return Optional.empty();
         }
