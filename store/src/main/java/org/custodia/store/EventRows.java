@@ -1,9 +1,13 @@
 package org.custodia.store;
 
+import java.sql.ResultSet;
+import java.sql.SQLException;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Function;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
@@ -100,7 +104,23 @@ final class EventRows {
     /** Where a message or its details were erased, or can be read no more. */
     private static final String GONE = "unreadable-details";
 
+    /** Systems that were read lately; there are few. */
+    private static final Map<String, SystemId> SYSTEMS = new ConcurrentHashMap<>();
+
+    private static final int MOST_SYSTEMS = 1_000;
+
     private EventRows() {}
+
+    private static SystemId system(String id) {
+        SystemId known = SYSTEMS.get(id);
+        if (known == null) {
+            known = new SystemId(id);
+            if (SYSTEMS.size() < MOST_SYSTEMS) {
+                SYSTEMS.put(id, known);
+            }
+        }
+        return known;
+    }
 
     /**
      * Events with all that belongs to them. Everything is joined from the left, so that the rows of events are found first
@@ -166,7 +186,7 @@ final class EventRows {
         long time = r.get(TIME);
         long ahead = r.get(AHEAD);
         Event.Builder builder = Event.of(
-                        new EventKey(new SystemId(r.get(SYSTEM)), r.get(EPOCH), r.get(SEQUENCE)),
+                        new EventKey(system(r.get(SYSTEM)), r.get(EPOCH), r.get(SEQUENCE)),
                         Kinds.of(r.get(KIND)),
                         instant(time + ahead + r.get(DEVICE)))
                 .position(r.get(POSITION))
@@ -183,32 +203,31 @@ final class EventRows {
                 .reason(r.get(REASON))
                 .code(r.get(CODE))
                 .cause(r.get(CAUSE));
-        message(r, payloads, builder);
+        message(r.get(CONTENT), r.get(DICTIONARY), payloads, builder);
         Translation.marks(builder, r.get(SENT_KIND), r.get(SENT_REASON), r.get(KIND), r.get(REASON));
         return builder.build();
     }
 
-    private static void message(Record r, Payloads payloads, Event.Builder builder) {
-        byte[] content = r.get(CONTENT);
+    private static void message(byte[] content, Long dictionary, Payloads payloads, Event.Builder builder) {
         if (content != null) {
-            payloads.expand(content, r.get(DICTIONARY))
+            payloads.expand(content, dictionary)
                     .ifPresentOrElse(text -> PayloadText.restore(text, builder), () -> builder.detail(GONE, "damaged"));
         }
     }
 
-    /** An event with what doors depend on, and nothing else. */
-    static Event readOfDoors(Record r, Payloads payloads) {
-        Instant time = instant(r.get(TIME));
+    /** An event with what doors depend on, and nothing else; a row of {@link #OF_DOORS}. */
+    static Event readOfDoors(ResultSet r, Payloads payloads) throws SQLException {
+        Instant time = instant(r.getLong(5));
         Event.Builder builder = Event.of(
-                        new EventKey(new SystemId(r.get(SYSTEM)), r.get(EPOCH), r.get(SEQUENCE)),
-                        Kinds.of(r.get(KIND)),
+                        new EventKey(system(r.getString(2)), r.getLong(3), r.getLong(4)),
+                        Kinds.of(r.getString(7)),
                         time)
-                .position(r.get(POSITION))
-                .received(time, Duration.ofNanos(r.get(AHEAD) * 1000))
+                .position(r.getLong(1))
+                .received(time, Duration.ofNanos(r.getLong(6) * 1000))
                 .time(time)
-                .door(new DoorId(r.get(DOOR)))
-                .controller(of(r.get(CONTROLLER), ControllerId::new));
-        message(r, payloads, builder);
+                .door(new DoorId(r.getString(8)))
+                .controller(of(r.getString(9), ControllerId::new));
+        message(r.getBytes(10), r.getLong(11), payloads, builder);
         return builder.build();
     }
 

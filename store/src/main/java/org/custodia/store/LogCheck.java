@@ -20,7 +20,7 @@ import org.sqlite.SQLiteDataSource;
 final class LogCheck implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(LogCheck.class);
     private static final long QUICK_NANOS = 500_000_000L;
-    private static final int STEPS = 20_000;
+    private static final int STEPS = 2_000;
     /** The start has better things to do. */
     private static final long FULL_AFTER_SECONDS = 45;
     /** Bytes; four times what is copied into the file in one go. */

@@ -2,6 +2,7 @@ package org.custodia.store;
 
 import java.sql.Connection;
 import java.sql.PreparedStatement;
+import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -24,6 +25,7 @@ import org.custodia.core.site.SystemId;
 import org.jooq.DSLContext;
 import org.jooq.Field;
 import org.jooq.Record;
+import org.jooq.ResultQuery;
 import org.jooq.Table;
 import org.jooq.exception.DataAccessException;
 import org.jooq.impl.DSL;
@@ -92,7 +94,7 @@ public final class SqlDoorCheckpoints implements DoorCheckpoints {
             Map<String, List<Event>> events = new HashMap<>();
             // The doors come first, then what can happen there, then what did. Messages are fetched only where doors
             // depend on what they say.
-            dsl.select(EventRows.OF_DOORS)
+            ResultQuery<?> question = dsl.select(EventRows.OF_DOORS)
                     .from(SCOPE.crossJoin(EventRows.OCCASION)
                             .crossJoin(EventRows.EVENT)
                             .leftJoin(EventRows.ORIGIN)
@@ -103,12 +105,16 @@ public final class SqlDoorCheckpoints implements DoorCheckpoints {
                             DSL.condition("o.door = d.door"),
                             DSL.condition("e.occasion = o.id"),
                             EventRows.TIME.ge(newest),
-                            EventRows.TIME.le(to))
-                    .forEach(r -> {
-                        Event event = EventRows.readOfDoors(r, database.payloads());
-                        events.computeIfAbsent(event.door().orElseThrow().value(), d -> new ArrayList<>())
-                                .add(event);
-                    });
+                            EventRows.TIME.le(to));
+            try (ResultSet rows = question.fetchResultSet()) {
+                while (rows.next()) {
+                    Event event = EventRows.readOfDoors(rows, database.payloads());
+                    events.computeIfAbsent(event.door().orElseThrow().value(), d -> new ArrayList<>())
+                            .add(event);
+                }
+            } catch (SQLException e) {
+                throw new DataAccessException("events of doors", e);
+            }
             return checkpoints.values().stream()
                     .map(c -> new Since(c, events.getOrDefault(c.door().value(), List.of())))
                     .toList();

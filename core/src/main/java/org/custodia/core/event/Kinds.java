@@ -9,6 +9,7 @@ public final class Kinds {
     public record Entry(EventKind kind, String name, Priority priority) {}
 
     private static final Map<EventKind, Entry> KNOWN = new HashMap<>();
+    private static final Map<String, EventKind> BY_ID = new HashMap<>();
 
     public static final EventKind GRANTED = kind("access.granted", "granted", Priority.NONE);
     public static final EventKind REFUSED = kind("access.refused", "refused", Priority.NOTE);
@@ -63,6 +64,7 @@ public final class Kinds {
     private static EventKind kind(String id, String name, Priority priority) {
         EventKind kind = new EventKind(id);
         KNOWN.put(kind, new Entry(kind, name, priority));
+        BY_ID.put(id, kind);
         return kind;
     }
 
@@ -72,9 +74,8 @@ public final class Kinds {
      * @throws IllegalArgumentException if it is no identifier of a kind
      */
     public static EventKind of(String id) {
-        EventKind kind = new EventKind(id);
-        Entry known = KNOWN.get(kind);
-        return known != null ? known.kind() : kind;
+        EventKind known = BY_ID.get(id);
+        return known != null ? known : new EventKind(id);
     }
 
     /** The entry of a kind; for one nobody knows, its own identifier serves as its name. */
