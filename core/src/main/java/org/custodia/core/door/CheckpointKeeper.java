@@ -26,7 +26,7 @@ import org.custodia.core.site.SiteModel;
  */
 public final class CheckpointKeeper implements AutoCloseable {
     /** Events of a door between two checkpoints. */
-    private static final int STRIDE = 40;
+    private static final int STRIDE = 20;
     /** Events of a door that are read in one go. */
     private static final int PAGE = 2_000;
     /** What is younger than this may still be joined by what comes a little late. */

@@ -46,9 +46,9 @@ class CheckpointKeeperTest {
     void what_is_there_gets_checkpoints_and_so_does_what_comes() {
         days(0, 200);
         try (CheckpointKeeper keeper = keeper()) {
-            await().atMost(Duration.ofSeconds(60)).until(() -> kept() == 14);
+            await().atMost(Duration.ofSeconds(60)).until(() -> kept() == 29);
             days(200, 230);
-            await().atMost(Duration.ofSeconds(60)).until(() -> kept() == 17);
+            await().atMost(Duration.ofSeconds(60)).until(() -> kept() == 34);
             assertThat(keeper).isNotNull();
         }
         DoorTimeline whole = new DoorTimeline(DoorEvents.door());
@@ -65,11 +65,11 @@ class CheckpointKeeperTest {
     void what_a_late_event_takes_the_ground_from_is_made_again() {
         days(0, 200);
         try (CheckpointKeeper keeper = keeper()) {
-            await().atMost(Duration.ofSeconds(60)).until(() -> kept() == 14);
+            await().atMost(Duration.ofSeconds(60)).until(() -> kept() == 29);
             log.store(make.event(7_050, Kinds.MODE, "mode", "unlocked", "by", "timetable"));
             assertThat(checkpoints.thrownAway).isPositive();
             days(200, 230);
-            await().atMost(Duration.ofSeconds(60)).until(() -> kept() == 17);
+            await().atMost(Duration.ofSeconds(60)).until(() -> kept() == 34);
             assertThat(keeper).isNotNull();
         }
         assertThat(new DoorHistory(log, checkpoints, 10)
