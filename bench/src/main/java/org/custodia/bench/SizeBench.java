@@ -260,10 +260,12 @@ final class SizeBench {
         try {
             Samples full = new Samples();
             Samples none = new Samples();
-            for (int i = 0; i < 6; i++) {
-                Samples samples = i % 2 == 0 ? full : none;
+            // The first one loads classes as well.
+            for (int i = -1; i < 6; i++) {
+                boolean large = i >= 0 && i % 2 == 0;
+                Samples samples = i < 0 ? new Samples() : large ? full : none;
                 long start = System.nanoTime();
-                try (DataDirectory directory = DataDirectory.claim(i % 2 == 0 ? path : empty);
+                try (DataDirectory directory = DataDirectory.claim(large ? path : empty);
                         Database database = Database.open(directory);
                         BatchIntake intake = new BatchIntake(database, new SqlEventLog(database), Clock.systemUTC())) {
                     intake.coverage(new SystemId("tidewater"), 1);
