@@ -33,6 +33,10 @@ public final class CheckpointKeeper implements AutoCloseable {
     private static final Duration SETTLED = Duration.ofSeconds(30);
     /** How often it is looked what is to be done. */
     private static final Duration EVERY = Duration.ofSeconds(5);
+    /** With more events between two looks than this, it waits for less; but not for ever. */
+    private static final int BUSY = 2_000;
+
+    private static final int MOST_PASSES = 120;
 
     private final EventLog log;
     private final DoorCheckpoints checkpoints;
@@ -48,6 +52,8 @@ public final class CheckpointKeeper implements AutoCloseable {
 
     private boolean closed;
     private boolean idle;
+    /** Events that were stored since it was looked last what is to be done. */
+    private int recent;
 
     /** Begins at once. */
     public CheckpointKeeper(
@@ -78,6 +84,7 @@ public final class CheckpointKeeper implements AutoCloseable {
     }
 
     private synchronized void stored(List<Event> events) {
+        recent += events.size();
         for (Event event : events) {
             event.door().ifPresent(d -> happened.computeIfPresent(d, (id, n) -> n + 1));
         }
@@ -110,9 +117,15 @@ public final class CheckpointKeeper implements AutoCloseable {
     /** Waits a while; false if there is nothing more to do. */
     private synchronized boolean pause() {
         try {
-            if (!closed) {
-                wait(every.toMillis());
-            }
+            int passes = 0;
+            do {
+                recent = 0;
+                if (!closed) {
+                    wait(every.toMillis());
+                }
+                passes++;
+                // A backlog needs the processors itself, and is soon over.
+            } while (!closed && recent > BUSY && passes < MOST_PASSES);
         } catch (InterruptedException e) {
             return false;
         }
