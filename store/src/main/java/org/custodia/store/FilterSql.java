@@ -80,7 +80,7 @@ final class FilterSql {
 
     /** The filter as a condition on rows of the table of occasions; only where it is exact. */
     Condition occasions() {
-        return dictionary(filter, "o.");
+        return dictionary(filter);
     }
 
     /** The filter as a condition on rows of events, written so that no index is chosen for it. */
@@ -183,7 +183,7 @@ final class FilterSql {
             return DSL.noCondition();
         }
         Field<Long> column = DSL.field("+e.occasion", Long.class);
-        Condition condition = dictionary(f, "o.");
+        Condition condition = dictionary(f);
         Numbers inside = found(ids(condition));
         if (inside.few() != null) {
             return in(column, inside);
@@ -196,23 +196,22 @@ final class FilterSql {
         return DSL.select(EventRows.OCCASION_ID).from(EventRows.OCCASION).where(condition);
     }
 
-    private static Condition dictionary(Filter f, String alias) {
+    private static Condition dictionary(Filter f) {
         if (f instanceof Filter.And and) {
             return and.parts().isEmpty()
                     ? DSL.trueCondition()
-                    : DSL.and(
-                            and.parts().stream().map(p -> dictionary(p, alias)).toList());
+                    : DSL.and(and.parts().stream().map(p -> dictionary(p)).toList());
         }
         if (f instanceof Filter.Or or) {
             return or.parts().isEmpty()
                     ? DSL.falseCondition()
-                    : DSL.or(or.parts().stream().map(p -> dictionary(p, alias)).toList());
+                    : DSL.or(or.parts().stream().map(p -> dictionary(p)).toList());
         }
         if (f instanceof Filter.Not not) {
-            return DSL.not(dictionary(not.part(), alias));
+            return DSL.not(dictionary(not.part()));
         }
         EventField<?> field = f instanceof Filter.Is<?> is ? is.field() : ((Filter.Known) f).field();
-        Field<String> column = DSL.field(alias + field.name(), String.class);
+        Field<String> column = DSL.field("o." + field.name(), String.class);
         return f instanceof Filter.Is<?> is ? column.isNotNull().and(column.in(texts(is))) : column.isNotNull();
     }
 
@@ -281,7 +280,7 @@ final class FilterSql {
     }
 
     private Optional<Lead> lead(Filter f, int most) {
-        Condition condition = dictionary(f, "o.");
+        Condition condition = dictionary(f);
         var found = dsl.select(DSL.count(), DSL.sum(EventRows.OCCASION_EVENTS).cast(Long.class))
                 .from(EventRows.OCCASION)
                 .where(condition)

@@ -156,6 +156,11 @@ public final class SqlDoorCheckpoints implements DoorCheckpoints {
         });
     }
 
+    @Override
+    public void forget(DoorId door) {
+        database.write(dsl -> dsl.execute("DELETE FROM door_checkpoint WHERE door = ?", door.value()));
+    }
+
     /** Throws away what new events take the ground from, in their own transaction. */
     static void throwAway(Connection connection, List<Touched> touched) throws SQLException {
         Map<String, Long> doors = new HashMap<>();

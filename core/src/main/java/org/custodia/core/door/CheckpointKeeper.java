@@ -151,6 +151,10 @@ public final class CheckpointKeeper implements AutoCloseable {
     /** Brings the checkpoints of a door up to date; false if it was closed meanwhile. */
     private boolean go(Door door) {
         try {
+            Optional<DoorCheckpoint> last = checkpoints.newest(door.id(), Instant.MAX);
+            if (last.isPresent() && last.get().courseOf(door).isEmpty()) {
+                checkpoints.forget(door.id());
+            }
             while (!closed()) {
                 long position = log.newestPosition();
                 List<DoorCheckpoint> made =

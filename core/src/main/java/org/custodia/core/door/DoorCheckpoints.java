@@ -27,6 +27,11 @@ public interface DoorCheckpoints {
         public void keep(List<DoorCheckpoint> some, long position) {
             // There is nowhere to keep them.
         }
+
+        @Override
+        public void forget(DoorId door) {
+            // There are none.
+        }
     };
 
     /** The newest checkpoint of a door at or before an instant. */
@@ -41,6 +46,9 @@ public interface DoorCheckpoints {
      * @param position of what was stored last when they were begun
      */
     void keep(List<DoorCheckpoint> some, long position);
+
+    /** Throws away all of a door, which is not what it was when they were made. */
+    void forget(DoorId door);
 
     /**
      * A checkpoint, and the events after it up to an instant that name its door, in no order.

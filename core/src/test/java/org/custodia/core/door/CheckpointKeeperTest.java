@@ -80,6 +80,24 @@ class CheckpointKeeperTest {
     }
 
     @Test
+    void those_of_a_door_that_has_changed_are_made_anew() throws InterruptedException {
+        days(0, 1_500);
+        try (CheckpointKeeper keeper = keeper()) {
+            keeper.awaitAll();
+        }
+        int before = kept();
+        Door changed = DoorEvents.door(DoorCapability.REPORTS_FORCED);
+        SiteModel later = new SiteModel(List.of(), List.of(changed), List.of(), List.of());
+        try (CheckpointKeeper keeper =
+                new CheckpointKeeper(log, checkpoints, log, () -> later, clock, Duration.ofMillis(20))) {
+            keeper.awaitAll();
+        }
+        assertThat(kept()).isEqualTo(before);
+        assertThat(checkpoints.kept.get(changed.id()).values())
+                .allMatch(c -> c.courseOf(changed).isPresent());
+    }
+
+    @Test
     void a_lost_link_and_a_lost_controller_are_of_all_their_doors_and_no_other() {
         Event link = Event.of(new EventKey(SystemId.CUSTODIA, 1, 1), Kinds.LINK_LOST, DoorEvents.at(50))
                 .detail("system", "tidewater")

@@ -52,6 +52,11 @@ final class MemoryCheckpoints implements DoorCheckpoints {
     }
 
     @Override
+    public synchronized void forget(DoorId door) {
+        kept.remove(door);
+    }
+
+    @Override
     public synchronized void keep(List<DoorCheckpoint> some, long position) {
         List<DoorCheckpoint.Touched> meanwhile = log.storedAfter(position, 10_000).stream()
                 .flatMap(e -> DoorCheckpoint.Touched.by(e).stream())
