@@ -30,6 +30,7 @@ import org.custodia.core.site.SystemId;
 import org.custodia.link.HttpAccessLink;
 import org.custodia.link.HttpRecorderLink;
 import org.custodia.link.Inventory;
+import org.custodia.link.Pace;
 import org.custodia.link.Surroundings;
 import org.custodia.store.BatchIntake;
 import org.custodia.store.ClockReadings;
@@ -112,7 +113,7 @@ public final class Hub implements AutoCloseable {
 
     private void connect(LinksFile links, List<Pairing> pairings, ClockReadings readings, Consumer<LinkStatus> told) {
         Surroundings around = new Surroundings(
-                intake, log, clocks, readings::keep, inventory(pairings), board::tellsNews, clock, told);
+                intake, log, clocks, readings::keep, inventory(pairings), board::tellsNews, clock, Pace.USUAL, told);
         for (LinksFile.Link link : links.links()) {
             SystemId system = new SystemId(link.id());
             order.add(LinkStatus.starting(system, link.name(), clock.instant()));

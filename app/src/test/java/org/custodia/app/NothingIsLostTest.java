@@ -34,6 +34,7 @@ import org.custodia.core.site.Site;
 import org.custodia.core.site.SystemId;
 import org.custodia.link.HttpAccessLink;
 import org.custodia.link.Inventory;
+import org.custodia.link.Pace;
 import org.custodia.link.Surroundings;
 import org.custodia.link.rig.ScriptedSystem;
 import org.custodia.store.BatchIntake;
@@ -78,6 +79,7 @@ class NothingIsLostTest {
                             new Nobody(),
                             e -> false,
                             Clock.systemUTC(),
+                            Pace.USUAL,
                             s -> {}));
         }
 

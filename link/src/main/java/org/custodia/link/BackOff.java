@@ -7,13 +7,18 @@ final class BackOff {
     private static final Duration FIRST = Duration.ofMillis(500);
     private static final Duration MOST = Duration.ofSeconds(15);
 
+    private final Pace pace;
     private Duration next = FIRST;
+
+    BackOff(Pace pace) {
+        this.pace = pace;
+    }
 
     Duration next() {
         Duration now = next;
         Duration doubled = next.multipliedBy(2);
         next = doubled.compareTo(MOST) > 0 ? MOST : doubled;
-        return now;
+        return pace.of(now);
     }
 
     void reset() {

@@ -49,6 +49,7 @@ public final class HttpAccessLink implements AccessLink {
     private static final Logger LOG = LoggerFactory.getLogger(HttpAccessLink.class);
     private static final Duration COMMAND_WITHIN = Duration.ofSeconds(5);
     private static final Duration SILENT_TOO_LONG = Duration.ofSeconds(10);
+    private static final Duration LOOK_EVERY = Duration.ofSeconds(1);
     private static final Duration MEASURE_EVERY = Duration.ofSeconds(20);
     /** A session that lasted so long was one; after a shorter one the next is waited for longer. */
     private static final Duration HELD = Duration.ofSeconds(10);
@@ -112,7 +113,7 @@ public final class HttpAccessLink implements AccessLink {
     }
 
     private void run() {
-        BackOff backOff = new BackOff();
+        BackOff backOff = new BackOff(around.pace());
         while (!closed) {
             status.state(State.CONNECTING);
             Session mine = new Session();
@@ -412,7 +413,8 @@ public final class HttpAccessLink implements AccessLink {
         }
 
         boolean held() {
-            return openedNanos != 0 && System.nanoTime() - openedNanos > HELD.toNanos();
+            return openedNanos != 0
+                    && System.nanoTime() - openedNanos > around.pace().of(HELD).toNanos();
         }
 
         private void take(EventStream.Message message) throws IOException, InterruptedException {
@@ -483,7 +485,7 @@ public final class HttpAccessLink implements AccessLink {
             boolean set = beat.instant("time")
                     .filter(t -> clocks.contradicts(system, now, t))
                     .isPresent();
-            if (set || Duration.between(measured, now).compareTo(MEASURE_EVERY) > 0) {
+            if (set || Duration.between(measured, now).compareTo(around.pace().of(MEASURE_EVERY)) > 0) {
                 measured = now;
                 inBackground(this::measure);
             }
@@ -507,12 +509,13 @@ public final class HttpAccessLink implements AccessLink {
             if (current == null) {
                 return;
             }
-            if (System.nanoTime() - heardNanos > SILENT_TOO_LONG.toNanos()) {
+            if (System.nanoTime() - heardNanos
+                    > around.pace().of(SILENT_TOO_LONG).toNanos()) {
                 close();
                 return;
             }
             Instant now = clock.instant();
-            if (Duration.between(suspiciousSince, now).compareTo(OUT_OF_ORDER) < 0) {
+            if (Duration.between(suspiciousSince, now).compareTo(around.pace().of(OUT_OF_ORDER)) < 0) {
                 return;
             }
             Coverage coverage = intake.coverage(system, epoch);
@@ -521,11 +524,14 @@ public final class HttpAccessLink implements AccessLink {
             behindSince = behind ? behindSince.or(() -> Optional.of(now)) : Optional.empty();
             suspiciousSince = behind ? suspiciousSince : Instant.MAX;
             if (behindSince.isEmpty()
-                    || Duration.between(behindSince.get(), now).compareTo(OUT_OF_ORDER) < 0) {
+                    || Duration.between(behindSince.get(), now)
+                                    .compareTo(around.pace().of(OUT_OF_ORDER))
+                            < 0) {
                 return;
             }
             boolean same = askedAgainFor == coverage.settled();
-            if (same && Duration.between(askedAgain, now).compareTo(ASK_AGAIN) < 0) {
+            if (same
+                    && Duration.between(askedAgain, now).compareTo(around.pace().of(ASK_AGAIN)) < 0) {
                 return;
             }
             if (repairing.compareAndSet(false, true)) {
@@ -586,7 +592,7 @@ public final class HttpAccessLink implements AccessLink {
     private void watch() {
         while (!closed) {
             try {
-                Thread.sleep(1_000);
+                Thread.sleep(around.pace().of(LOOK_EVERY).toMillis());
                 Session now = session;
                 if (now != null) {
                     now.check();

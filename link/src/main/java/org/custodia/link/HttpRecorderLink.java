@@ -50,6 +50,7 @@ public final class HttpRecorderLink implements RecorderLink {
     private final EventIntake intake;
     private final EventLog log;
     private final Clock clock;
+    private final Pace pace;
     private final StatusBox status;
     private final ExecutorService executor;
     private final Thread thread;
@@ -70,6 +71,7 @@ public final class HttpRecorderLink implements RecorderLink {
         this.inventory = around.inventory();
         this.intake = around.intake();
         this.clock = around.clock();
+        this.pace = around.pace();
         this.log = around.log();
         this.executor = Executors.newCachedThreadPool(Threads.factory("link " + system + " worker"));
         this.requests = new Requests(address, token, executor);
@@ -95,10 +97,10 @@ public final class HttpRecorderLink implements RecorderLink {
     }
 
     private void run() {
-        BackOff backOff = new BackOff();
+        BackOff backOff = new BackOff(pace);
         boolean greeted = false;
         while (!closed) {
-            Duration wait = ASK_EVERY;
+            Duration wait = pace.of(ASK_EVERY);
             String problem = null;
             try {
                 if (!greeted) {

@@ -97,7 +97,7 @@ final class InventoryReader implements AutoCloseable {
                 Threads.stumbled(e);
             }
             try {
-                Thread.sleep(again.toMillis());
+                Thread.sleep(around.pace().of(again).toMillis());
             } catch (InterruptedException e) {
                 return;
             }
@@ -309,7 +309,7 @@ final class InventoryReader implements AutoCloseable {
         Optional<String> why = Optional.empty();
         for (int round = 0; round < PHOTO_ROUNDS && !left.isEmpty() && !closed; round++) {
             if (round > 0) {
-                Thread.sleep(AGAIN_FIRST.toMillis());
+                Thread.sleep(around.pace().of(AGAIN_FIRST).toMillis());
             }
             List<WithPhoto> again = new ArrayList<>();
             for (WithPhoto p : left) {

@@ -14,6 +14,7 @@ import org.custodia.core.link.LinkStatus;
  *
  * @param keepReading keeps what is known of a clock for later runs
  * @param tellsNews whether a report of a door's state would change what is known of the door
+ * @param pace how fast it goes about what it does by time
  * @param statusListener told of each change of a link's status, on any thread; must return quickly
  */
 public record Surroundings(
@@ -24,4 +25,5 @@ public record Surroundings(
         Inventory inventory,
         Predicate<Event> tellsNews,
         Clock clock,
+        Pace pace,
         Consumer<LinkStatus> statusListener) {}

@@ -82,7 +82,8 @@ class AccessLinkTest {
                 "Tidewater",
                 site.address(),
                 "secret",
-                new Surroundings(log, log, clocks, r -> {}, taken, e -> true, Clock.systemUTC(), s -> {}));
+                new Surroundings(
+                        log, log, clocks, r -> {}, taken, e -> true, Clock.systemUTC(), Patience.QUICK, s -> {}));
     }
 
     private void up() {

@@ -49,7 +49,7 @@ class EventStreamTest {
 
     @Test
     void back_off_doubles_up_to_a_limit_and_starts_again() {
-        BackOff backOff = new BackOff();
+        BackOff backOff = new BackOff(Pace.USUAL);
         List<Duration> waits = new ArrayList<>();
         for (int i = 0; i < 8; i++) {
             waits.add(backOff.next());

@@ -82,6 +82,7 @@ class RecorderLinkTest {
                         inventory,
                         e -> true,
                         Clock.systemUTC(),
+                        Patience.QUICK,
                         s -> {}));
     }
 
@@ -218,7 +219,8 @@ class RecorderLinkTest {
                 "Quayside",
                 site.address(),
                 "secret",
-                new Surroundings(log, log, clocks, r -> {}, inventory, e -> true, Clock.systemUTC(), s -> {}));
+                new Surroundings(
+                        log, log, clocks, r -> {}, inventory, e -> true, Clock.systemUTC(), Patience.QUICK, s -> {}));
     }
 
     @Test
