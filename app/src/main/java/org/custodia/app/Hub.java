@@ -37,6 +37,7 @@ import org.custodia.store.ClockReadings;
 import org.custodia.store.DataDirectory;
 import org.custodia.store.Database;
 import org.custodia.store.Registers;
+import org.custodia.store.ServerAddress;
 import org.custodia.store.SiteRegister;
 import org.custodia.store.SqlDoorCheckpoints;
 import org.custodia.store.SqlEventLog;
@@ -83,13 +84,28 @@ public final class Hub implements AutoCloseable {
      * @param told of each change of a link's status, on any thread; must return quickly
      */
     Hub(java.nio.file.Path data, LinksFile links, Clock clock, Actor actor, Consumer<LinkStatus> told) {
+        this(data, Optional.empty(), links, clock, actor, told);
+    }
+
+    /**
+     * The same.
+     *
+     * @param server where the log is, unless it is a file of the data directory
+     */
+    Hub(
+            java.nio.file.Path data,
+            Optional<ServerAddress> server,
+            LinksFile links,
+            Clock clock,
+            Actor actor,
+            Consumer<LinkStatus> told) {
         this.mishaps = Ending.mishaps();
         List<Pairing> pairings = LinksFiles.pairings(links);
         this.firstWatch = LinksFiles.watch(links);
         this.clock = clock;
         this.directory = DataDirectory.claim(data);
         try {
-            this.database = Database.open(directory, new NewForm(System.out));
+            this.database = Database.open(directory, server, new NewForm(System.out));
         } catch (RuntimeException e) {
             directory.close();
             throw e;

@@ -12,6 +12,7 @@ import org.custodia.core.operator.Actor;
 import org.custodia.practice.PracticeClock;
 import org.custodia.practice.PracticeSite;
 import org.custodia.store.DataDirectoryException;
+import org.custodia.store.ServerAddress;
 import org.custodia.wire.LinksFile;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
@@ -161,6 +162,16 @@ public final class Main implements Runnable {
         Path data = home().resolve("data");
 
         @Option(
+                names = "--database",
+                paramLabel = "ADDRESS",
+                description = {
+                    "Keep the log on a PostgreSQL server instead of in a file: jdbc:postgresql://host:5432/custodia?user=custodia",
+                    "The password comes from the environment variable " + ServerAddress.PASSWORD
+                            + " or from a password file."
+                })
+        String database;
+
+        @Option(
                 names = "--operator",
                 paramLabel = "NAME",
                 description = "Who sits at the desk, for the log; otherwise whoever is signed in on this computer.")
@@ -171,13 +182,16 @@ public final class Main implements Runnable {
             if (offscreen) {
                 Console.offscreen();
             }
+            Optional<ServerAddress> server = server();
             LinksFile file = LinksFiles.read(links);
             Actor actor = Actor.withAll(operator, operator, "This desk");
             Console.prepare();
-            try (Hub hub = new Hub(data, file, Clock.systemUTC(), actor, said(offscreen))) {
+            try (Hub hub = new Hub(data, server, file, Clock.systemUTC(), actor, said(offscreen))) {
                 if (offscreen) {
                     System.out.println("Custodia runs without a window; what happens is kept in "
-                            + data.toAbsolutePath() + ". Ctrl+C ends it.");
+                            + server.map(ServerAddress::toString)
+                                    .orElse(data.toAbsolutePath().toString())
+                            + ". Ctrl+C ends it.");
                 }
                 if (stopping()) {
                     return 0;
@@ -185,6 +199,15 @@ public final class Main implements Runnable {
                 showUntilClosed(hub, Optional.ofNullable(file.site()).orElse("Custodia"), false, actor);
             }
             return 0;
+        }
+
+        private Optional<ServerAddress> server() {
+            try {
+                return Optional.ofNullable(database)
+                        .map(url -> ServerAddress.of(url, Optional.ofNullable(System.getenv(ServerAddress.PASSWORD))));
+            } catch (IllegalArgumentException e) {
+                throw new CannotStartException(e.getMessage());
+            }
         }
     }
 

@@ -65,6 +65,19 @@ class MainTest {
                 .doesNotContain("hush-hush");
     }
 
+    @Test
+    void a_database_whose_address_cannot_be_used_ends_in_one_sentence() throws Exception {
+        Path links = Files.writeString(directory.resolve("links.json"), "{\"links\":[]}");
+        for (String address : new String[] {"jdbc:postgresql://h/c?password=hush-hush", "oracle"}) {
+            String said = run("run", "--offscreen", "--links", links.toString(), "--database", address);
+            assertThat(said)
+                    .startsWith("1 ")
+                    .containsAnyOf("must not hold the password", "looks like jdbc:postgresql://")
+                    .doesNotContain("Exception")
+                    .doesNotContain("hush-hush");
+        }
+    }
+
     /** What the build does so that the virtual machine can note the classes of a start. */
     @Test
     void a_start_can_be_rehearsed() {

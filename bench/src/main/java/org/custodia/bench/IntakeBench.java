@@ -111,10 +111,9 @@ final class IntakeBench {
         try {
             intake(events, made);
             Map<String, List<Object[]>> rows = rows(made);
-            try (DataDirectory directory = DataDirectory.claim(path);
-                    Database database = Database.open(directory)) {
+            try (DataDirectory directory = DataDirectory.claim(path)) {
                 // Opened once so that the tables and their indexes are there.
-                database.file();
+                Database.open(directory).close();
             }
             try (Connection connection = DriverManager.getConnection("jdbc:sqlite:" + path.resolve("custodia.db"))) {
                 try (var s = connection.createStatement()) {

@@ -42,7 +42,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
     private static final int OWN_WAITING = 20_000;
 
     private final Database database;
-    private final IntakeTransaction transaction;
+    private final SqlEventLog log;
     private final Clock clock;
     private final BlockingQueue<Job> jobs = new LinkedBlockingQueue<>();
     private final Semaphore room = new Semaphore(WAITING, true);
@@ -51,11 +51,18 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
     private final AtomicReference<String> trouble = new AtomicReference<>();
     private final Thread thread;
     private volatile boolean closed;
+    /** Of the connection that writes; made anew with it. */
+    private IntakeTransaction transaction;
+    /** The position up to which everything was published. */
+    private long published;
+    /** Whether something may have been stored of which that is not known. */
+    private boolean unsure;
 
     public BatchIntake(Database database, SqlEventLog log, Clock clock) {
         this.database = database;
+        this.log = log;
         this.clock = clock;
-        this.transaction = new IntakeTransaction(database.writer(), log, database.payloads());
+        this.published = log.newestPosition();
         this.thread = Threads.daemon("event intake", this::run);
         thread.start();
     }
@@ -215,28 +222,46 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
         return new Run(system);
     }
 
-    @Override
-    public Coverage coverage(SystemId system, long epoch) {
-        synchronized (database.writer()) {
+    /** What is read of the log's own books, on the connection that writes them. */
+    @FunctionalInterface
+    private interface Look<T> {
+        T at(IntakeTransaction books) throws SQLException;
+    }
+
+    private <T> T look(Look<T> look) {
+        synchronized (database.lock()) {
             try {
-                LedgerRows ledgers = transaction.ledgers();
-                long logsEpoch = ledgers.logsEpoch(system, epoch);
-                return ledgers.of(system, logsEpoch).coverage(epoch, logsEpoch);
+                return look.at(transaction());
             } catch (SQLException e) {
-                throw new EventLogException(StoreWords.notRead(e, database.file()), e);
+                database.failed(e);
+                throw new EventLogException(database.words().notRead(e), e);
+            } catch (LogGoneException e) {
+                throw new EventLogException(e.getMessage(), e);
             }
         }
     }
 
+    /** The work on the connection that writes, which may be another than before. */
+    private IntakeTransaction transaction() throws SQLException {
+        Connection connection = database.writer();
+        if (transaction == null || !transaction.on(connection)) {
+            transaction = new IntakeTransaction(connection, database.dialect(), log, database.payloads());
+        }
+        return transaction;
+    }
+
+    @Override
+    public Coverage coverage(SystemId system, long epoch) {
+        return look(books -> {
+            LedgerRows ledgers = books.ledgers();
+            long logsEpoch = ledgers.logsEpoch(system, epoch);
+            return ledgers.of(system, logsEpoch).coverage(epoch, logsEpoch);
+        });
+    }
+
     @Override
     public Optional<Long> newestEpoch(SystemId system) {
-        synchronized (database.writer()) {
-            try {
-                return transaction.ledgers().newestEpoch(system);
-            } catch (SQLException e) {
-                throw new EventLogException(StoreWords.notRead(e, database.file()), e);
-            }
-        }
+        return look(books -> books.ledgers().newestEpoch(system));
     }
 
     @Override
@@ -272,13 +297,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
 
     @Override
     public Translation translation(SystemId system) {
-        synchronized (database.writer()) {
-            try {
-                return transaction.translations().of(system);
-            } catch (SQLException e) {
-                throw new EventLogException(StoreWords.notRead(e, database.file()), e);
-            }
-        }
+        return look(books -> books.translations().of(system));
     }
 
     @Override
@@ -370,25 +389,36 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
 
     /** While nothing comes: whether the log is still there, and whether what stood in the way still does. */
     private void look() {
+        List<Event> before = List.of();
         try {
-            synchronized (database.writer()) {
+            synchronized (database.lock()) {
                 database.stillThere();
-                if (trouble.get() != null) {
-                    Database.tryWriting(database.file(), database.writer());
+                if (trouble.get() != null || database.mayGoUnnoticed()) {
+                    database.tryWriting();
+                }
+                if (unsure) {
+                    database.writer();
+                    before = unpublished();
+                    unsure = false;
                 }
             }
+            publish(before);
             if (trouble.getAndSet(null) != null) {
-                LOG.warn("Events can be stored again in {}.", database.file());
+                LOG.warn("Events can be stored again in {}.", database.words().where());
             }
         } catch (LogGoneException e) {
             say(e.getMessage(), e);
-        } catch (RuntimeException | Error e) {
+        } catch (DataDirectoryException e) {
+            if (trouble.get() == null) {
+                say(e.getMessage(), e);
+            }
+        } catch (SQLException | RuntimeException | Error e) {
             LOG.debug("Still nothing can be stored", e);
         }
     }
 
     private void stumbled(List<Job> batch, Throwable e) {
-        EventLogException failure = new EventLogException(StoreWords.notStored(e, database.file()), e);
+        EventLogException failure = new EventLogException(database.words().notStored(e), e);
         say(failure.getMessage(), e);
         batch.forEach(j -> fail(j, failure));
         Threads.stumbled(e);
@@ -411,7 +441,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
         Optional<Throwable> problem = attempt(wanted);
         if (problem.isEmpty()) {
             wanted.forEach(Job::committed);
-        } else if (StoreWords.ofTheSurroundings(problem.get())) {
+        } else if (database.words().ofTheSurroundings(problem.get())) {
             giveUp(wanted, problem.get());
         } else {
             wanted.forEach(this::storeAlone);
@@ -425,7 +455,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
             job.committed();
             return;
         }
-        if (StoreWords.ofTheSurroundings(problem.get())) {
+        if (database.words().ofTheSurroundings(problem.get())) {
             giveUp(List.of(job), problem.get());
             return;
         }
@@ -441,7 +471,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
         }
         for (Job part : parts) {
             Optional<Throwable> failed = attempt(List.of(part));
-            if (failed.isPresent() && !StoreWords.ofTheSurroundings(failed.get())) {
+            if (failed.isPresent() && !database.words().ofTheSurroundings(failed.get())) {
                 LOG.debug("One event could not be stored", failed.get());
                 failed = part.unreadInstead()
                         .map(u -> attempt(List.of(keeping(u))))
@@ -458,7 +488,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
     private EventLogException refusal(Throwable problem) {
         return problem instanceof EventLogException refused
                 ? refused
-                : new EventLogException(StoreWords.notStored(problem, database.file()), problem);
+                : new EventLogException(database.words().notStored(problem), problem);
     }
 
     private static Job keeping(Unread unread) {
@@ -472,47 +502,79 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
 
     /** Writes jobs in one transaction and publishes what is new; what stood in the way, if anything did. */
     private Optional<Throwable> attempt(List<Job> wanted) {
-        List<Event> published;
+        List<Event> fresh;
+        List<Event> before;
         try {
-            synchronized (database.writer()) {
+            synchronized (database.lock()) {
                 database.stillThere();
                 Connection connection = database.writer();
+                IntakeTransaction books = transaction();
+                before = unsure ? unpublished() : List.of();
+                unsure = true;
                 connection.setAutoCommit(false);
                 try {
-                    transaction.begin();
+                    books.begin();
                     for (Job job : wanted) {
-                        job.write(transaction);
+                        job.write(books);
                     }
-                    published = transaction.finish();
+                    fresh = books.finish();
                     connection.commit();
                 } catch (SQLException | RuntimeException | Error e) {
                     undo(connection, e);
-                    transaction.forget();
+                    books.forget();
                     throw e;
                 }
+                unsure = false;
                 connection.setAutoCommit(true);
             }
         } catch (SQLException | RuntimeException e) {
-            return Optional.of(cause(e));
+            Throwable cause = cause(e);
+            if (cause instanceof SQLException sql) {
+                database.failed(sql);
+            }
+            return Optional.of(cause);
         }
         if (trouble.getAndSet(null) != null) {
-            LOG.warn("Events are being stored again in {}.", database.file());
+            LOG.warn("Events are being stored again in {}.", database.words().where());
         }
-        publish(published);
+        publish(before);
+        publish(fresh);
         return Optional.empty();
+    }
+
+    /**
+     * What was stored without anybody knowing, since the connection was lost while the commit was on its way.
+     *
+     * @throws LogGoneException if the log has less in it than before
+     */
+    private List<Event> unpublished() {
+        if (log.newestPosition() < published) {
+            throw new LogGoneException(database.words().subject()
+                    + " has fewer events in it than before: was it restored from a backup? Events are not being stored. Start Custodia anew"
+                    + StoreWords.AGAIN);
+        }
+        List<Event> all = new ArrayList<>();
+        List<Event> some;
+        do {
+            some = log.storedAfter(
+                    all.isEmpty() ? published : all.get(all.size() - 1).position(), BATCH);
+            all.addAll(some);
+        } while (some.size() == BATCH);
+        return all;
     }
 
     private static Throwable cause(Exception e) {
         return e.getCause() instanceof SQLException sql ? sql : e;
     }
 
-    private void publish(List<Event> published) {
-        if (published.isEmpty()) {
+    private void publish(List<Event> events) {
+        if (events.isEmpty()) {
             return;
         }
+        published = events.get(events.size() - 1).position();
         for (Listener listener : listeners) {
             try {
-                listener.stored(published);
+                listener.stored(events);
             } catch (RuntimeException | Error e) {
                 LOG.debug("A listener of the log failed", e);
                 Threads.stumbled(e);
@@ -521,7 +583,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
     }
 
     private void giveUp(List<Job> batch, Throwable problem) {
-        EventLogException failure = new EventLogException(StoreWords.notStored(problem, database.file()), problem);
+        EventLogException failure = new EventLogException(database.words().notStored(problem), problem);
         say(failure.getMessage(), problem);
         batch.forEach(j -> fail(j, failure));
     }

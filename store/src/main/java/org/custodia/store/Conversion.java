@@ -2,7 +2,6 @@ package org.custodia.store;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.core.type.TypeReference;
-import com.fasterxml.jackson.databind.ObjectMapper;
 import java.io.IOException;
 import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.FileSystemException;
@@ -47,7 +46,6 @@ final class Conversion {
 
     private static final List<String> OTHERS = List.of(
             "identity", "unread", "register", "photo", "clock_reading", "number_range", "counts_again", "conflict");
-    private static final ObjectMapper JSON = new ObjectMapper();
     private static final TypeReference<Map<String, String>> MAP = new TypeReference<>() {};
 
     private final Path file;
@@ -77,9 +75,9 @@ final class Conversion {
             LOG.info("The log {} is brought into a new form; the old one is kept beside it.", file);
             if (form < NARROW - 1) {
                 Files.copy(file, freeName(), StandardCopyOption.COPY_ATTRIBUTES);
-                Database.migrate(file, Database.source(file), Integer.toString(NARROW - 1));
+                SqliteDatabase.migrate(file, SqliteDatabase.source(file), Integer.toString(NARROW - 1));
             }
-            try (Connection from = Database.source(file).getConnection()) {
+            try (Connection from = SqliteDatabase.source(file).getConnection()) {
                 settle(from);
                 try (Connection to = begin(from)) {
                     events(from, to);
@@ -135,8 +133,8 @@ final class Conversion {
         for (String suffix : List.of("", "-wal", "-shm", "-journal")) {
             Files.deleteIfExists(next.resolveSibling(next.getFileName() + suffix));
         }
-        SQLiteDataSource fresh = Database.source(next);
-        Database.migrate(next, fresh, "latest");
+        SQLiteDataSource fresh = SqliteDatabase.source(next);
+        SqliteDatabase.migrate(next, fresh, "latest");
         Connection connection = fresh.getConnection();
         Payloads.addCommonDictionary(connection);
         try (Statement s = connection.createStatement()) {
@@ -153,7 +151,7 @@ final class Conversion {
     private Optional<Connection> begun(String source) throws SQLException {
         Connection begun = null;
         try {
-            begun = Database.source(next).getConnection();
+            begun = SqliteDatabase.source(next).getConnection();
             if (source.equals(text(begun, "SELECT source FROM conversion"))) {
                 return Optional.of(begun);
             }
@@ -182,7 +180,7 @@ final class Conversion {
                 PreparedStatement some = from.prepareStatement(
                         "SELECT * FROM event WHERE position > ? ORDER BY position LIMIT " + step);
                 PreparedStatement note = to.prepareStatement("UPDATE conversion SET done = ?")) {
-            EventWriter writer = new EventWriter(to, payloads);
+            EventWriter writer = new EventWriter(to, Dialect.SQLITE, payloads);
             while (done < all) {
                 progress.at(done, all);
                 some.setLong(1, done);
@@ -264,7 +262,7 @@ final class Conversion {
         String details = r.getString("details");
         if (!details.isEmpty()) {
             try {
-                builder.details(JSON.readValue(details, MAP));
+                builder.details(PayloadText.JSON.readValue(details, MAP));
             } catch (JsonProcessingException e) {
                 builder.detail("unreadable-details", details);
             }

@@ -116,7 +116,7 @@ final class Counts {
             return result;
         }
         if (counted && FilterSql.ofOccasions(field)) {
-            Field<String> value = DSL.field("o." + field.name(), String.class);
+            Field<String> value = StoredText.column("o." + field.name());
             Field<BigDecimal> sum =
                     DSL.sum(query.from().isEmpty() && query.to().isEmpty() ? EventRows.OCCASION_EVENTS : EVENTS);
             Table<?> table = query.from().isEmpty() && query.to().isEmpty()
@@ -146,7 +146,7 @@ final class Counts {
                 .where(filter.everything() && !placed() ? spanAlong() : rows(), number.isNotNull())
                 .groupBy(number)
                 .asTable("x");
-        Field<String> value = DSL.field(ofOccasions || ofBearers ? "d." + field.name() : "d.text", String.class);
+        Field<String> value = StoredText.column(ofOccasions || ofBearers ? "d." + field.name() : "d.text");
         Field<BigDecimal> sum = DSL.sum(EVENTS);
         fill(
                 result,
@@ -172,7 +172,7 @@ final class Counts {
         }
         boolean much = Math.min(to, whole.value2()) - Math.max(from, whole.value1())
                 > (whole.value2() - whole.value1()) / ALONG;
-        Field<Long> time = much ? DSL.field("+e.time", Long.class) : TIME;
+        Field<Long> time = much ? Dialect.of(dsl.dialect()).unindexed(TIME) : TIME;
         return time.ge(from).and(time.lt(to));
     }
 

@@ -51,23 +51,23 @@ final class EventRows {
     static final Field<Long> EPOCH = DSL.field("g.epoch", Long.class);
     static final Field<Long> OCCASION_ID = DSL.field("o.id", Long.class);
     static final Field<Long> OCCASION_EVENTS = DSL.field("o.events", Long.class);
-    static final Field<String> KIND = DSL.field("o.kind", String.class);
+    static final Field<String> KIND = StoredText.column("o.kind");
     static final Field<Long> BEARER_ID = DSL.field("b.id", Long.class);
     private static final Field<Long> RECEIVED = DSL.field("e.received", Long.class);
     private static final Field<Long> AHEAD = DSL.field("e.ahead", Long.class);
     private static final Field<Long> DEVICE = DSL.field("e.device", Long.class);
-    private static final Field<String> REASON = DSL.field("o.reason", String.class);
-    private static final Field<String> SENT_KIND = DSL.field("o.sent_kind", String.class);
-    private static final Field<String> SENT_REASON = DSL.field("o.sent_reason", String.class);
-    private static final Field<String> CODE = DSL.field("o.code", String.class);
-    private static final Field<String> DOOR = DSL.field("o.door", String.class);
-    private static final Field<String> CONTROLLER = DSL.field("o.controller", String.class);
-    private static final Field<String> READER = DSL.field("o.reader", String.class);
-    private static final Field<String> SIDE = DSL.field("o.side", String.class);
-    private static final Field<String> PERSON = DSL.field("b.person", String.class);
-    private static final Field<String> CREDENTIAL = DSL.field("b.credential", String.class);
-    private static final Field<String> OPERATOR = DSL.field("w.text", String.class);
-    private static final Field<String> CAUSE = DSL.field("c.text", String.class);
+    private static final Field<String> REASON = StoredText.column("o.reason");
+    private static final Field<String> SENT_KIND = StoredText.column("o.sent_kind");
+    private static final Field<String> SENT_REASON = StoredText.column("o.sent_reason");
+    private static final Field<String> CODE = StoredText.column("o.code");
+    private static final Field<String> DOOR = StoredText.column("o.door");
+    private static final Field<String> CONTROLLER = StoredText.column("o.controller");
+    private static final Field<String> READER = StoredText.column("o.reader");
+    private static final Field<String> SIDE = StoredText.column("o.side");
+    private static final Field<String> PERSON = StoredText.column("b.person");
+    private static final Field<String> CREDENTIAL = StoredText.column("b.credential");
+    private static final Field<String> OPERATOR = StoredText.column("w.text");
+    private static final Field<String> CAUSE = StoredText.column("c.text");
     private static final Field<byte[]> CONTENT = DSL.field("p.content", byte[].class);
     private static final Field<Long> DICTIONARY = DSL.field("p.dictionary", Long.class);
 
@@ -216,17 +216,17 @@ final class EventRows {
     }
 
     /** An event with what doors depend on, and nothing else; a row of {@link #OF_DOORS}. */
-    static Event readOfDoors(ResultSet r, Payloads payloads) throws SQLException {
+    static Event readOfDoors(ResultSet r, Dialect dialect, Payloads payloads) throws SQLException {
         Instant time = instant(r.getLong(5));
         Event.Builder builder = Event.of(
                         new EventKey(system(r.getString(2)), r.getLong(3), r.getLong(4)),
-                        Kinds.of(r.getString(7)),
+                        Kinds.of(dialect.read(r.getString(7))),
                         time)
                 .position(r.getLong(1))
                 .received(time, Duration.ofNanos(r.getLong(6) * 1000))
                 .time(time)
-                .door(new DoorId(r.getString(8)))
-                .controller(of(r.getString(9), ControllerId::new));
+                .door(new DoorId(dialect.read(r.getString(8))))
+                .controller(of(dialect.read(r.getString(9)), ControllerId::new));
         message(r.getBytes(10), r.getLong(11), payloads, builder);
         return builder.build();
     }

@@ -69,12 +69,14 @@ final class EventWriter {
 
     private record Count(long span, long occasion) {}
 
-    EventWriter(Connection connection, Payloads payloads) {
+    EventWriter(Connection connection, Dialect dialect, Payloads payloads) {
         this.connection = connection;
         this.payloads = payloads;
-        this.origins = new Numbered(connection, "origin", "content", List.of("content", "system", "epoch"), 1_000);
+        this.origins =
+                new Numbered(connection, dialect, "origin", "content", List.of("content", "system", "epoch"), 1_000);
         this.occasions = new Numbered(
                 connection,
+                dialect,
                 "occasion",
                 "content",
                 List.of(
@@ -90,9 +92,9 @@ final class EventWriter {
                         "reader",
                         "side"),
                 REMEMBERED);
-        this.bearers =
-                new Numbered(connection, "bearer", "content", List.of("content", "person", "credential"), REMEMBERED);
-        this.words = new Numbered(connection, "word", "text", List.of("text"), 1_000);
+        this.bearers = new Numbered(
+                connection, dialect, "bearer", "content", List.of("content", "person", "credential"), REMEMBERED);
+        this.words = new Numbered(connection, dialect, "word", "text", List.of("text"), 1_000);
     }
 
     /** Adds a row; it is written by {@link #flush} at the latest. */

@@ -34,10 +34,12 @@ final class FilterSql {
             EventField.SIDE);
 
     private final DSLContext dsl;
+    private final Dialect dialect;
     private final Filter filter;
 
     FilterSql(DSLContext dsl, Filter filter) {
         this.dsl = dsl;
+        this.dialect = Dialect.of(dsl.dialect());
         this.filter = filter;
     }
 
@@ -110,11 +112,11 @@ final class FilterSql {
             return DSL.not(rows(not.part()));
         }
         if (f instanceof Filter.Late) {
-            return DSL.condition("+e.late = 1");
+            return dialect.unindexed(EventRows.LATE).eq(DSL.inline(1));
         }
         EventField<?> field = f instanceof Filter.Is<?> is ? is.field() : ((Filter.Known) f).field();
         Field<Long> number = column(field);
-        Field<Long> unindexed = DSL.field("+" + number.getName(), Long.class);
+        Field<Long> unindexed = dialect.unindexed(number);
         if (f instanceof Filter.Is<?> is) {
             Condition condition = in(unindexed, numbers(is));
             // What is absent is not one of them, and the contrary of that is true.
@@ -168,7 +170,7 @@ final class FilterSql {
         List<String> values = texts(is);
         boolean bearers = ofBearers(is.field());
         Field<Long> id = DSL.field(bearers ? "b.id" : "v.id", Long.class);
-        Field<String> text = DSL.field(bearers ? "b." + is.field().name() : "v.text", String.class);
+        Field<String> text = StoredText.column(bearers ? "b." + is.field().name() : "v.text");
         return found(DSL.select(id)
                 .from(bearers ? EventRows.BEARER : DSL.table("word").as("v"))
                 .where(text.in(values)));
@@ -182,7 +184,7 @@ final class FilterSql {
         if (f instanceof Filter.And and && and.parts().isEmpty()) {
             return DSL.noCondition();
         }
-        Field<Long> column = DSL.field("+e.occasion", Long.class);
+        Field<Long> column = dialect.unindexed(EventRows.OCCASION_NUMBER);
         Condition condition = dictionary(f);
         Numbers inside = found(ids(condition));
         if (inside.few() != null) {
@@ -211,7 +213,7 @@ final class FilterSql {
             return DSL.not(dictionary(not.part()));
         }
         EventField<?> field = f instanceof Filter.Is<?> is ? is.field() : ((Filter.Known) f).field();
-        Field<String> column = DSL.field("o." + field.name(), String.class);
+        Field<String> column = StoredText.column("o." + field.name());
         return f instanceof Filter.Is<?> is ? column.isNotNull().and(column.in(texts(is))) : column.isNotNull();
     }
 

@@ -24,8 +24,6 @@ import org.custodia.core.event.TimeOrder;
 import org.custodia.core.event.Translation;
 import org.custodia.core.site.SystemId;
 import org.jooq.DSLContext;
-import org.jooq.SQLDialect;
-import org.jooq.impl.DSL;
 
 /**
  * What is written in one transaction: which events are new, what their times are, which say something else than was stored
@@ -43,6 +41,7 @@ final class IntakeTransaction {
     private static final long TOGETHER = 20_000;
 
     private final Connection connection;
+    private final Dialect dialect;
     private final DSLContext dsl;
     private final SqlEventLog log;
     private final LedgerRows ledgers;
@@ -56,14 +55,20 @@ final class IntakeTransaction {
 
     private final List<Event> fresh = new ArrayList<>();
 
-    IntakeTransaction(Connection connection, SqlEventLog log, Payloads payloads) {
+    IntakeTransaction(Connection connection, Dialect dialect, SqlEventLog log, Payloads payloads) {
         this.connection = connection;
-        this.dsl = DSL.using(connection, SQLDialect.SQLITE);
+        this.dialect = dialect;
+        this.dsl = dialect.on(connection);
         this.log = log;
         this.ledgers = new LedgerRows(connection);
-        this.writer = new EventWriter(connection, payloads);
+        this.writer = new EventWriter(connection, dialect, payloads);
         this.payloads = payloads;
-        this.translations = new TranslationRows(connection);
+        this.translations = new TranslationRows(connection, dialect);
+    }
+
+    /** Whether it writes on this connection. */
+    boolean on(Connection other) {
+        return connection == other;
     }
 
     LedgerRows ledgers() {
@@ -87,6 +92,7 @@ final class IntakeTransaction {
         writer.flush();
         SqlDoorCheckpoints.throwAway(
                 connection,
+                dialect,
                 fresh.stream()
                         .flatMap(e -> DoorCheckpoint.Touched.by(e).stream())
                         .toList());
@@ -307,7 +313,7 @@ final class IntakeTransaction {
         String raw = unread.raw().length() > LONGEST_RAW ? unread.raw().substring(0, LONGEST_RAW) : unread.raw();
         String sql =
                 "INSERT INTO unread (system, epoch, sequence, received, raw, why, content) VALUES (?, ?, ?, ?, ?, ?, ?)"
-                        + " ON CONFLICT (system, content) DO UPDATE SET times = times + 1";
+                        + " ON CONFLICT (system, content) DO UPDATE SET times = unread.times + 1";
         try (PreparedStatement statement = connection.prepareStatement(sql)) {
             statement.setString(1, unread.system().value());
             if (unread.key().isPresent()) {
@@ -318,15 +324,16 @@ final class IntakeTransaction {
                 statement.setNull(3, Types.BIGINT);
             }
             statement.setLong(4, EventRows.micros(unread.received()));
-            statement.setString(5, raw);
-            statement.setString(6, unread.why());
+            statement.setString(5, dialect.stored(raw));
+            statement.setString(6, dialect.stored(unread.why()));
             statement.setBytes(7, EventWriter.sha256(unread.raw()));
             statement.executeUpdate();
         }
     }
 
     private void conflict(EventKey key, Event other) throws SQLException {
-        String sql = "INSERT OR IGNORE INTO conflict (system, epoch, sequence, content) VALUES (?, ?, ?, ?)";
+        String sql =
+                "INSERT INTO conflict (system, epoch, sequence, content) VALUES (?, ?, ?, ?) ON CONFLICT DO NOTHING";
         try (PreparedStatement statement = connection.prepareStatement(sql)) {
             statement.setString(1, key.system().value());
             statement.setLong(2, key.epoch());

@@ -91,7 +91,7 @@ final class LedgerRows {
     /** Begins to count again: everything up to the base is as it was. */
     void countAgain(SystemId system, long epoch, long base) throws SQLException {
         int times = Math.min(timesAgain(system, epoch) + 1, EventKey.MOST_AGAIN);
-        String sql = "INSERT OR IGNORE INTO counts_again (system, epoch, times, base) VALUES (?, ?, ?, ?)";
+        String sql = "INSERT INTO counts_again (system, epoch, times, base) VALUES (?, ?, ?, ?) ON CONFLICT DO NOTHING";
         try (PreparedStatement insert = connection.prepareStatement(sql)) {
             insert.setString(1, system.value());
             insert.setLong(2, epoch);

@@ -122,7 +122,7 @@ final class LogCheck implements AutoCloseable {
                 found();
             }
         } catch (SQLException e) {
-            if (closed.getCount() > 0 && StoreWords.inWords(e).equals("it is damaged")) {
+            if (closed.getCount() > 0 && new SqliteWords(file).inWords(e).equals("it is damaged")) {
                 found();
             }
         }

@@ -17,6 +17,7 @@ final class Numbered {
     private static final char ESCAPE = '\u001b';
 
     private final Connection connection;
+    private final Dialect dialect;
     private final String select;
     private final String insert;
     private final String newest;
@@ -31,8 +32,15 @@ final class Numbered {
      * @param columns all columns that are filled, in the order in which their values are handed in
      * @param remembered rows that are remembered
      */
-    Numbered(Connection connection, String table, String content, List<String> columns, int remembered) {
+    Numbered(
+            Connection connection,
+            Dialect dialect,
+            String table,
+            String content,
+            List<String> columns,
+            int remembered) {
         this.connection = connection;
+        this.dialect = dialect;
         this.columns = columns.size();
         this.select = "SELECT id FROM " + table + " WHERE " + content + " = ?";
         this.insert = "INSERT INTO " + table + " (id, " + String.join(", ", columns) + ") VALUES (?"
@@ -93,7 +101,7 @@ final class Numbered {
         if (selecting == null) {
             selecting = connection.prepareStatement(select);
         }
-        selecting.setString(1, content);
+        selecting.setString(1, dialect.stored(content));
         try (ResultSet row = selecting.executeQuery()) {
             return row.next() ? row.getLong(1) : null;
         }
@@ -114,7 +122,7 @@ final class Numbered {
         }
         inserting.setLong(1, last + 1);
         for (int i = 0; i < values.length; i++) {
-            inserting.setObject(i + 2, values[i]);
+            inserting.setObject(i + 2, values[i] instanceof String text ? dialect.stored(text) : values[i]);
         }
         inserting.executeUpdate();
         last++;

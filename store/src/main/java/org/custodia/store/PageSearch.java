@@ -258,7 +258,7 @@ final class PageSearch {
                                 DSL.condition(
                                         "e.time BETWEEN f.hour * {0} AND f.hour * {0} + {1}",
                                         DSL.inline(EventWriter.HOUR), DSL.inline(EventWriter.HOUR - 1)),
-                                DSL.condition("+e.time BETWEEN {0} AND {1}", DSL.inline(low), DSL.inline(high)),
+                                Dialect.of(dsl.dialect()).unindexed(TIME).between(DSL.inline(low), DSL.inline(high)),
                                 rows,
                                 EventRows.places(query))))
                 .orderBy(EventRows.order(down))

@@ -1,8 +1,11 @@
 package org.custodia.store;
 
+import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.core.StreamReadConstraints;
 import com.fasterxml.jackson.core.type.TypeReference;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.json.JsonMapper;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
@@ -20,7 +23,16 @@ import org.custodia.core.site.SystemId;
  * message comes back letter by letter as it was.
  */
 final class PayloadText {
-    private static final ObjectMapper JSON = new ObjectMapper();
+    /** What was stored is read again, whatever its size: it was bounded when it came. */
+    static final ObjectMapper JSON = JsonMapper.builder(JsonFactory.builder()
+                    .streamReadConstraints(StreamReadConstraints.builder()
+                            .maxNameLength(Integer.MAX_VALUE)
+                            .maxStringLength(Integer.MAX_VALUE)
+                            .maxNumberLength(Integer.MAX_VALUE)
+                            .build())
+                    .build())
+            .build();
+
     private static final TypeReference<Map<String, String>> MAP = new TypeReference<>() {};
     /** Between the details and the message. */
     private static final char THEN = '\u001e';

@@ -32,7 +32,7 @@ import org.jooq.impl.DSL;
 public final class Registers {
     private static final Table<Record> REGISTER = DSL.table("register");
     private static final Field<String> KIND = DSL.field("kind", String.class);
-    private static final Field<String> ID = DSL.field("id", String.class);
+    private static final Field<String> ID = StoredText.column("id");
     private static final Field<Long> VERSION = DSL.field("version", Long.class);
     private static final Field<Long> FROM = DSL.field("valid_from", Long.class);
     private static final Field<Long> TO = DSL.field("valid_to", Long.class);

@@ -34,14 +34,14 @@ import org.jooq.impl.DSL;
 public final class SqlDoorCheckpoints implements DoorCheckpoints {
     private static final Table<Record> CHECKPOINT = DSL.table("door_checkpoint").as("k");
     private static final Table<Record> SCOPE = DSL.table("door_scope").as("d");
-    private static final Field<String> DOOR = DSL.field("k.door", String.class);
+    private static final Field<String> DOOR = StoredText.column("k.door");
     private static final Field<Long> TIME = DSL.field("k.time", Long.class);
     private static final Field<String> KEY = DSL.field("k.last", String.class);
     private static final Field<String> SHAPE = DSL.field("k.shape", String.class);
-    private static final Field<String> COURSE = DSL.field("k.course", String.class);
-    private static final Field<String> OF = DSL.field("d.door", String.class);
+    private static final Field<String> COURSE = StoredText.column("k.course");
+    private static final Field<String> OF = StoredText.column("d.door");
     private static final Field<String> SYSTEM = DSL.field("d.system", String.class);
-    private static final Field<String> CONTROLLER = DSL.field("d.controller", String.class);
+    private static final Field<String> CONTROLLER = StoredText.column("d.controller");
     /** So many events may come while checkpoints are made; with more of them they are made another time. */
     private static final int MOST_MEANWHILE = 2_000;
 
@@ -108,7 +108,7 @@ public final class SqlDoorCheckpoints implements DoorCheckpoints {
                             EventRows.TIME.le(to));
             try (ResultSet rows = question.fetchResultSet()) {
                 while (rows.next()) {
-                    Event event = EventRows.readOfDoors(rows, database.payloads());
+                    Event event = EventRows.readOfDoors(rows, database.dialect(), database.payloads());
                     events.computeIfAbsent(event.door().orElseThrow().value(), d -> new ArrayList<>())
                             .add(event);
                 }
@@ -139,18 +139,18 @@ public final class SqlDoorCheckpoints implements DoorCheckpoints {
                     dsl.execute(
                             "INSERT INTO door_scope (door, system, controller) VALUES (?, ?, ?) ON CONFLICT (door)"
                                     + " DO UPDATE SET system = excluded.system, controller = excluded.controller",
-                            c.door().value(),
+                            StoredText.value(c.door().value()),
                             c.system().value(),
-                            c.controller().value());
+                            StoredText.value(c.controller().value()));
                     dsl.execute(
                             "INSERT INTO door_checkpoint (door, time, last, shape, course) VALUES (?, ?, ?, ?, ?)"
                                     + " ON CONFLICT (door, time) DO UPDATE SET last = excluded.last,"
                                     + " shape = excluded.shape, course = excluded.course",
-                            c.door().value(),
+                            StoredText.value(c.door().value()),
                             EventRows.micros(c.time()),
                             c.key().text(),
                             c.shape(),
-                            c.course());
+                            StoredText.value(c.course()));
                 }
             }
         });
@@ -158,11 +158,12 @@ public final class SqlDoorCheckpoints implements DoorCheckpoints {
 
     @Override
     public void forget(DoorId door) {
-        database.write(dsl -> dsl.execute("DELETE FROM door_checkpoint WHERE door = ?", door.value()));
+        database.write(
+                dsl -> dsl.execute("DELETE FROM door_checkpoint WHERE door = ?", StoredText.value(door.value())));
     }
 
     /** Throws away what new events take the ground from, in their own transaction. */
-    static void throwAway(Connection connection, List<Touched> touched) throws SQLException {
+    static void throwAway(Connection connection, Dialect dialect, List<Touched> touched) throws SQLException {
         Map<String, Long> doors = new HashMap<>();
         Map<String, Long> controllers = new HashMap<>();
         Map<String, Long> systems = new HashMap<>();
@@ -172,19 +173,20 @@ public final class SqlDoorCheckpoints implements DoorCheckpoints {
             t.controller().ifPresent(c -> controllers.merge(c.value(), time, Math::min));
             t.system().ifPresent(s -> systems.merge(s, time, Math::min));
         }
-        delete(connection, "door = ?", doors);
-        delete(connection, "door IN (SELECT d.door FROM door_scope d WHERE d.controller = ?)", controllers);
-        delete(connection, "door IN (SELECT d.door FROM door_scope d WHERE d.system = ?)", systems);
+        delete(connection, dialect, "door = ?", doors);
+        delete(connection, dialect, "door IN (SELECT d.door FROM door_scope d WHERE d.controller = ?)", controllers);
+        delete(connection, dialect, "door IN (SELECT d.door FROM door_scope d WHERE d.system = ?)", systems);
     }
 
-    private static void delete(Connection connection, String which, Map<String, Long> from) throws SQLException {
+    private static void delete(Connection connection, Dialect dialect, String which, Map<String, Long> from)
+            throws SQLException {
         if (from.isEmpty()) {
             return;
         }
         try (PreparedStatement delete =
                 connection.prepareStatement("DELETE FROM door_checkpoint WHERE " + which + " AND time >= ?")) {
             for (Map.Entry<String, Long> one : from.entrySet()) {
-                delete.setString(1, one.getKey());
+                delete.setString(1, dialect.stored(one.getKey()));
                 delete.setLong(2, one.getValue());
                 delete.addBatch();
             }
@@ -196,7 +198,7 @@ public final class SqlDoorCheckpoints implements DoorCheckpoints {
         try {
             return question.apply(database.reader());
         } catch (DataAccessException e) {
-            throw new EventLogException(StoreWords.notRead(e, database.file()), e);
+            throw new EventLogException(database.words().notRead(e), e);
         }
     }
 }

@@ -152,7 +152,7 @@ public final class SqlEventLog implements EventLog {
         try {
             return question.apply(reader.get());
         } catch (DataAccessException e) {
-            throw new EventLogException(StoreWords.notRead(e, database.file()), e);
+            throw new EventLogException(database.words().notRead(e), e);
         }
     }
 

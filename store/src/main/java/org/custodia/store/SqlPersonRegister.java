@@ -24,8 +24,8 @@ import org.jooq.impl.DSL;
 /** People and badges as the access systems sent them, in memory with all their versions, photos in the database. */
 public final class SqlPersonRegister implements PersonRegister {
     private static final Table<Record> PHOTO = DSL.table("photo");
-    private static final Field<String> PERSON = DSL.field("person", String.class);
-    private static final Field<String> VERSION = DSL.field("version", String.class);
+    private static final Field<String> PERSON = StoredText.column("person");
+    private static final Field<String> VERSION = StoredText.column("version");
     private static final Field<byte[]> JPEG = DSL.field("jpeg", byte[].class);
 
     private final Registers registers;

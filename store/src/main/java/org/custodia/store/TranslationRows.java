@@ -31,9 +31,11 @@ final class TranslationRows {
     private static final ObjectMapper JSON = new ObjectMapper();
 
     private final Connection connection;
+    private final Dialect dialect;
     private final Map<SystemId, Translation> known = new HashMap<>();
 
-    TranslationRows(Connection connection) {
+    TranslationRows(Connection connection, Dialect dialect) {
+        this.dialect = dialect;
         this.connection = connection;
     }
 
@@ -82,7 +84,7 @@ final class TranslationRows {
             insert.setLong(2, translation.version());
             insert.setString(3, write(rules));
             insert.setLong(4, EventRows.micros(at));
-            insert.setString(5, operator);
+            insert.setString(5, dialect.stored(operator));
             insert.executeUpdate();
         }
         project(translation);
@@ -101,14 +103,14 @@ final class TranslationRows {
             try (ResultSet row = select.executeQuery()) {
                 while (row.next()) {
                     Meaning meaning = translation.of(
-                            Kinds.of(row.getString(2)),
-                            Optional.ofNullable(row.getString(3)),
-                            Optional.ofNullable(row.getString(4)));
-                    boolean same = meaning.kind().id().equals(row.getString(5))
-                            && meaning.reason().equals(Optional.ofNullable(row.getString(6)));
+                            Kinds.of(dialect.read(row.getString(2))),
+                            Optional.ofNullable(dialect.read(row.getString(3))),
+                            Optional.ofNullable(dialect.read(row.getString(4))));
+                    boolean same = meaning.kind().id().equals(dialect.read(row.getString(5)))
+                            && meaning.reason().equals(Optional.ofNullable(dialect.read(row.getString(6))));
                     if (!same) {
-                        update.setString(1, meaning.kind().id());
-                        update.setString(2, meaning.reason().orElse(null));
+                        update.setString(1, dialect.stored(meaning.kind().id()));
+                        update.setString(2, dialect.stored(meaning.reason().orElse(null)));
                         update.setLong(3, row.getLong(1));
                         update.addBatch();
                     }

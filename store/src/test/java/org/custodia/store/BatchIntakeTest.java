@@ -35,6 +35,11 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 class BatchIntakeTest {
+    /** Where the log lies, unless it lies in a file; the same throughout a test. */
+    Optional<ServerAddress> server() {
+        return Optional.empty();
+    }
+
     @TempDir
     Path path;
 
@@ -42,7 +47,7 @@ class BatchIntakeTest {
 
     @BeforeEach
     void open() {
-        store = new StoreFixture(path);
+        store = new StoreFixture(path, server());
     }
 
     @AfterEach
@@ -116,7 +121,7 @@ class BatchIntakeTest {
         assertThat(gaps.get(0).detail("to")).contains("9");
         assertThat(store.intake.coverage(StoreFixture.SYSTEM, 1).settled()).isEqualTo(10);
         store.close();
-        store = new StoreFixture(path);
+        store = new StoreFixture(path, server());
         assertThat(store.intake.coverage(StoreFixture.SYSTEM, 1).settled()).isEqualTo(10);
         store.accept(StoreFixture.events(7, 8), false).join();
         assertThat(store.log.find(EventQuery.all().kinds(Kinds.GAP_CLOSED))).isEmpty();
@@ -195,7 +200,7 @@ class BatchIntakeTest {
         assertThat(store.log.find(EventQuery.all().kinds(Kinds.CONFLICT))).isEmpty();
         assertThat(store.log.find(EventQuery.all().kinds(Kinds.COUNTS_AGAIN))).hasSize(1);
         store.close();
-        store = new StoreFixture(path);
+        store = new StoreFixture(path, server());
         assertThat(store.intake.coverage(StoreFixture.SYSTEM, 1).settled()).isEqualTo(7);
         store.intake.countsAgainFrom(StoreFixture.SYSTEM, 1, 7).join();
         assertThat(store.log.find(EventQuery.all().kinds(Kinds.COUNTS_AGAIN))).hasSize(1);
@@ -248,7 +253,7 @@ class BatchIntakeTest {
                 .join();
         assertThat(mine.key().sequence()).isEqualTo(1);
         store.close();
-        store = new StoreFixture(path);
+        store = new StoreFixture(path, server());
         Event next = store.intake
                 .record(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.NOTE, StoreFixture.START))
                 .join();
@@ -365,7 +370,7 @@ class BatchIntakeTest {
                 handedIn.incrementAndGet();
             }
         });
-        synchronized (store.database.writer()) {
+        synchronized (store.database.lock()) {
             sender.start();
             org.awaitility.Awaitility.await()
                     .atMost(Duration.ofSeconds(60))

@@ -41,9 +41,9 @@ class ConversionTest {
 
     /** A log as an earlier Custodia left it. */
     private void earlier(int form) throws Exception {
-        Database.migrate(file(), Database.source(file()), Integer.toString(form));
+        SqliteDatabase.migrate(file(), SqliteDatabase.source(file()), Integer.toString(form));
         String sql = "INSERT INTO event VALUES (" + "?,".repeat(21) + "?)";
-        try (Connection connection = Database.source(file()).getConnection();
+        try (Connection connection = SqliteDatabase.source(file()).getConnection();
                 PreparedStatement insert = connection.prepareStatement(sql);
                 Statement other = connection.createStatement()) {
             connection.setAutoCommit(false);
@@ -151,7 +151,7 @@ class ConversionTest {
             assertThat(reader.fetchCount(org.jooq.impl.DSL.table("conflict"))).isEqualTo(1);
         }
         assertThat(path.resolve("custodia.db.next")).doesNotExist();
-        try (Connection old = Database.source(kept().get(0)).getConnection();
+        try (Connection old = SqliteDatabase.source(kept().get(0)).getConnection();
                 Statement statement = old.createStatement();
                 var row = statement.executeQuery("SELECT COUNT(*), (SELECT id FROM identity) FROM event")) {
             assertThat(row.getInt(1)).isEqualTo(EVENTS);
@@ -234,7 +234,7 @@ class ConversionTest {
 
     @Test
     void a_log_without_events_is_converted_as_well() throws SQLException {
-        Database.migrate(file(), Database.source(file()), "2");
+        SqliteDatabase.migrate(file(), SqliteDatabase.source(file()), "2");
         try (StoreFixture store = new StoreFixture(path)) {
             assertThat(store.log.count(EventQuery.all())).isZero();
             store.accept(StoreFixture.events(1, 3), false).join();

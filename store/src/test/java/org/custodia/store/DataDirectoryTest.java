@@ -79,13 +79,13 @@ class DataDirectoryTest {
         SQLiteConfig readOnly = new SQLiteConfig();
         readOnly.setReadOnly(true);
         try (Connection connection = readOnly.createConnection("jdbc:sqlite:" + file)) {
-            assertThatThrownBy(() -> Database.tryWriting(file, connection))
+            assertThatThrownBy(() -> SqliteDatabase.tryWriting(file, connection))
                     .isInstanceOf(DataDirectoryException.class)
                     .hasMessageContaining("custodia.db cannot be written")
                     .hasMessageContaining("--data");
         }
         try (Connection connection = new SQLiteConfig().createConnection("jdbc:sqlite:" + file)) {
-            Database.tryWriting(file, connection);
+            SqliteDatabase.tryWriting(file, connection);
         }
     }
 

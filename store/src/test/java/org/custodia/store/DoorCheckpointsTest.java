@@ -9,6 +9,7 @@ import java.time.Instant;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import org.custodia.core.door.CheckpointKeeper;
@@ -32,6 +33,11 @@ import org.junit.jupiter.api.io.TempDir;
 
 /** Checkpoints in the database: kept, found, and thrown away together with what is stored. */
 class DoorCheckpointsTest {
+    /** Where the log lies, unless it lies in a file; the same throughout a test. */
+    Optional<ServerAddress> server() {
+        return Optional.empty();
+    }
+
     @TempDir
     Path path;
 
@@ -45,7 +51,7 @@ class DoorCheckpointsTest {
 
     @BeforeEach
     void open() {
-        store = new StoreFixture(path);
+        store = new StoreFixture(path, server());
         checkpoints = new SqlDoorCheckpoints(store.database);
         for (int i = 0; i < 6; i++) {
             doors.add(new Door(

@@ -6,7 +6,9 @@ import java.io.BufferedReader;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
+import java.util.Arrays;
 import java.util.List;
+import java.util.Optional;
 import java.util.Random;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
@@ -23,7 +25,9 @@ class KilledDuringIntakeTest {
         private Victim() {}
 
         public static void main(String[] args) {
-            StoreFixture store = new StoreFixture(Path.of(args[0]));
+            Optional<ServerAddress> server =
+                    Arrays.stream(args).skip(1).findFirst().map(url -> ServerAddress.of(url, Optional.empty()));
+            StoreFixture store = new StoreFixture(Path.of(args[0]), server);
             long next = store.intake.coverage(StoreFixture.SYSTEM, 1).settled() + 1;
             store.intake.subscribe(events -> {
                 System.out.println(events.get(events.size() - 1).key().sequence());
@@ -38,20 +42,29 @@ class KilledDuringIntakeTest {
         }
     }
 
+    /** Where the log lies, unless it lies in a file; the same throughout a test. */
+    Optional<ServerAddress> server() {
+        return Optional.empty();
+    }
+
+    int rounds() {
+        return 5;
+    }
+
     @Test
     void every_published_event_is_there_after_each_restart() throws IOException, InterruptedException {
         Random random = new Random(11);
         long published = 0;
-        for (int round = 0; round < 5; round++) {
-            Process process = new ProcessBuilder(
-                            Path.of(System.getProperty("java.home"), "bin", "java")
-                                    .toString(),
-                            "-cp",
-                            System.getProperty("java.class.path"),
-                            Victim.class.getName(),
-                            path.toString())
-                    .redirectError(ProcessBuilder.Redirect.DISCARD)
-                    .start();
+        for (int round = 0; round < rounds(); round++) {
+            ProcessBuilder command = new ProcessBuilder(
+                    Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                    "-cp",
+                    System.getProperty("java.class.path"),
+                    Victim.class.getName(),
+                    path.toString());
+            server().ifPresent(s -> command.command().add(s.url()));
+            Process process =
+                    command.redirectError(ProcessBuilder.Redirect.DISCARD).start();
             long target = published + 500 + random.nextInt(3_000);
             try (BufferedReader out = process.inputReader(StandardCharsets.UTF_8)) {
                 String line;
@@ -66,7 +79,7 @@ class KilledDuringIntakeTest {
             }
             process.waitFor();
             assertThat(published).isGreaterThanOrEqualTo(target);
-            try (StoreFixture store = new StoreFixture(path)) {
+            try (StoreFixture store = new StoreFixture(path, server())) {
                 long last = store.intake.coverage(StoreFixture.SYSTEM, 1).settled();
                 assertThat(last).isGreaterThanOrEqualTo(published);
                 List<Event> stored = store.log.find(EventQuery.all().system(StoreFixture.SYSTEM));

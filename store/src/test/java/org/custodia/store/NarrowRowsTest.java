@@ -10,18 +10,23 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.CompletionException;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventField;
+import org.custodia.core.event.EventIntake.Unread;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Translation;
 import org.custodia.core.event.Translation.Rule;
+import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.PersonId;
 import org.custodia.core.site.ReaderId;
+import org.custodia.core.site.SystemId;
 import org.jooq.impl.DSL;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -30,6 +35,11 @@ import org.junit.jupiter.api.io.TempDir;
 
 /** What lies in the tables: nothing twice, sums that agree with the rows, messages apart, meanings that can change. */
 class NarrowRowsTest {
+    /** Where the log lies, unless it lies in a file; the same throughout a test. */
+    Optional<ServerAddress> server() {
+        return Optional.empty();
+    }
+
     @TempDir
     Path path;
 
@@ -37,7 +47,7 @@ class NarrowRowsTest {
 
     @BeforeEach
     void open() {
-        store = new StoreFixture(path);
+        store = new StoreFixture(path, server());
     }
 
     @AfterEach
@@ -51,7 +61,7 @@ class NarrowRowsTest {
 
     private void again() {
         store.close();
-        store = new StoreFixture(path);
+        store = new StoreFixture(path, server());
     }
 
     /** A badge event with the message that a system sends for it. */
@@ -120,8 +130,13 @@ class NarrowRowsTest {
     @Test
     void a_message_that_is_damaged_is_said_to_be() {
         store.accept(badges(1, 1, "access.granted"), false).join();
-        for (String bad : List.of("x'28B52FFD'", "x''", "x'00'", "SUBSTR(content, 1, LENGTH(content) - 3)")) {
-            store.database.write(dsl -> dsl.execute("UPDATE payload SET content = " + bad));
+        byte[] content = store.database
+                .reader()
+                .fetchSingle("SELECT content FROM payload")
+                .get(0, byte[].class);
+        byte[] cut = java.util.Arrays.copyOf(content, content.length - 3);
+        for (byte[] bad : List.of(new byte[] {0x28, (byte) 0xB5, 0x2F, (byte) 0xFD}, new byte[0], new byte[1], cut)) {
+            store.database.write(dsl -> dsl.execute("UPDATE payload SET content = ?", bad));
             assertThat(store.log.find(EventQuery.all()).get(0).details()).containsKey("unreadable-details");
         }
         store.database.write(dsl -> dsl.execute("UPDATE payload SET dictionary = 77"));
@@ -252,5 +267,56 @@ class NarrowRowsTest {
         assertThat(store.intake.translation(StoreFixture.SYSTEM).version()).isEqualTo(1);
         assertThat(store.intake.trouble()).isEmpty();
         assertThat(store.database.reader().fetchCount(DSL.table("translation"))).isEqualTo(1);
+    }
+
+    @Test
+    void texts_of_any_characters_and_any_length_are_kept_as_they_came() {
+        List<String> odd =
+                List.of("a\u0000b", "\u001b@", "\u0000", "\u001b", "é\u0000\u001b[日本 😀", "x".repeat(90_000));
+        List<Event> sent = new ArrayList<>();
+        for (int i = 0; i < odd.size(); i++) {
+            String text = odd.get(i);
+            String id = "tidewater/" + text.substring(0, Math.min(150, text.length()));
+            sent.add(StoreFixture.event(i + 1L).toBuilder()
+                    .kind(Kinds.of("odd." + i))
+                    .door(new DoorId(id))
+                    .controller(new ControllerId(id))
+                    .reader(new ReaderId(id))
+                    .person(new PersonId(id))
+                    .credential(text)
+                    .operator(text)
+                    .cause(text)
+                    .code(text)
+                    .reason(text)
+                    .detail(text, text)
+                    .raw(text)
+                    .build());
+        }
+        store.accept(sent, true).join();
+        List<Event> stored = store.log.storedAfter(0, 100);
+        assertThat(stored).hasSize(sent.size());
+        for (int i = 0; i < sent.size(); i++) {
+            Event back = stored.get(i).toBuilder().position(0).build();
+            assertThat(back.details().keySet()).isEqualTo(sent.get(i).details().keySet());
+            assertThat(back.toString().length())
+                    .isEqualTo(sent.get(i).toString().length());
+            assertThat(back).isEqualTo(sent.get(i));
+            assertThat(stored.get(i).raw()).isEqualTo(sent.get(i).raw());
+            assertThat(stored.get(i).operator()).isEqualTo(sent.get(i).operator());
+            assertThat(store.log.find(
+                            EventQuery.all().doors(Set.of(sent.get(i).door().orElseThrow()))))
+                    .containsExactly(stored.get(i));
+            assertThat(store.log.find(
+                            EventQuery.all().person(sent.get(i).person().orElseThrow())))
+                    .containsExactly(stored.get(i));
+        }
+        store.intake
+                .keepUnread(Unread.of(StoreFixture.SYSTEM, StoreFixture.START, "{\u0000\u001b", "it is\u0000odd"))
+                .join();
+        assertThat(store.log.unreadCount()).isEqualTo(1);
+        store.accept(sent, true).join();
+        assertThat(store.log.count(EventQuery.all())).isEqualTo(sent.size());
+        assertThat(store.intake.record(sent.get(0).toBuilder().key(new EventKey(SystemId.CUSTODIA, 1, 0))))
+                .succeedsWithin(Duration.ofSeconds(60));
     }
 }

@@ -10,6 +10,7 @@ import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
@@ -35,12 +36,17 @@ class PlansTest {
     @TempDir
     Path path;
 
-    private StoreFixture store;
-    private final Set<String> asked = new LinkedHashSet<>();
+    StoreFixture store;
+    final Set<String> asked = new LinkedHashSet<>();
+
+    /** Where the log lies, unless it lies in a file. */
+    Optional<ServerAddress> server() {
+        return Optional.empty();
+    }
 
     @BeforeEach
     void open() {
-        store = new StoreFixture(path);
+        store = new StoreFixture(path, server());
         List<Event> events = new ArrayList<>();
         for (int i = 1; i <= 3_000; i++) {
             events.add(StoreFixture.event(i));
@@ -69,7 +75,7 @@ class PlansTest {
                 })));
     }
 
-    private SqlEventLog log(PageSearch.Reach reach) {
+    SqlEventLog log(PageSearch.Reach reach) {
         return new SqlEventLog(store.database, this::listened, reach);
     }
 
@@ -83,7 +89,7 @@ class PlansTest {
         return plans;
     }
 
-    private static List<EventQuery> queries() {
+    static List<EventQuery> queries() {
         Filter door = Filter.is(EventField.DOOR, new DoorId("tidewater/d1"));
         Filter person = Filter.is(EventField.PERSON, new PersonId("tidewater/p1"));
         Filter refused = Filter.is(EventField.KIND, Kinds.REFUSED);

@@ -40,6 +40,7 @@ final class RandomEvents {
             "\u001f",
             "\u001b",
             "a\u0001b",
+            "a\u0000b\u001b@",
             "\\\"",
             "日本",
             "'; DROP TABLE event; --",

@@ -36,6 +36,11 @@ class RegistersTest {
     private static final PersonId TOVE = new PersonId("tidewater/p1");
     private static final PersonId ODO = new PersonId("tidewater/p2");
 
+    /** Where the log lies, unless it lies in a file; the same throughout a test. */
+    Optional<ServerAddress> server() {
+        return Optional.empty();
+    }
+
     @TempDir
     Path path;
 
@@ -74,7 +79,7 @@ class RegistersTest {
 
     @Test
     void every_change_makes_a_version_and_what_did_not_change_makes_none() {
-        try (StoreFixture store = new StoreFixture(path)) {
+        try (StoreFixture store = new StoreFixture(path, server())) {
             Registers registers = new Registers(store.database);
             assertThat(registers.replace("note", "a/", Map.of("a/1", "one", "a/2", "two"), now))
                     .isEqualTo(2);
@@ -93,7 +98,7 @@ class RegistersTest {
 
     @Test
     void a_badge_is_resolved_to_whoever_had_it_then() {
-        try (StoreFixture store = new StoreFixture(path)) {
+        try (StoreFixture store = new StoreFixture(path, server())) {
             Registers registers = new Registers(store.database);
             SqlPersonRegister people = new SqlPersonRegister(registers, store.database, clock);
             people.replace(
@@ -153,7 +158,7 @@ class RegistersTest {
                 Duration.ofSeconds(10),
                 new Crop(0.5, 0.1, 0.2, 0.4),
                 Duration.ofMillis(2_900));
-        try (StoreFixture store = new StoreFixture(path)) {
+        try (StoreFixture store = new StoreFixture(path, server())) {
             SiteRegister sites = new SiteRegister(new Registers(store.database), clock);
             int[] told = {0};
             sites.listen(() -> told[0]++);
@@ -166,7 +171,7 @@ class RegistersTest {
             sites.pairings(List.of(pairing));
             assertThat(told[0]).isEqualTo(3);
         }
-        try (StoreFixture store = new StoreFixture(path)) {
+        try (StoreFixture store = new StoreFixture(path, server())) {
             SiteRegister sites = new SiteRegister(new Registers(store.database), clock);
             assertThat(sites.get().door(door.id())).contains(door);
             assertThat(sites.get().pairing(door.id(), Side.EXIT)).contains(pairing);
@@ -182,7 +187,7 @@ class RegistersTest {
 
     @Test
     void what_one_system_says_does_not_reach_another_whose_name_is_alike() {
-        try (StoreFixture store = new StoreFixture(path)) {
+        try (StoreFixture store = new StoreFixture(path, server())) {
             Registers registers = new Registers(store.database);
             for (String id : new String[] {"tide/a", "TIDE/a", "tide_/a", "tide-2/a", "tid/a", "tidex/a"}) {
                 registers.replace("door", id.substring(0, id.indexOf('/') + 1), java.util.Map.of(id, id), now);

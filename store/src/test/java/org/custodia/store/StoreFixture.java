@@ -6,6 +6,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.Random;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CopyOnWriteArrayList;
@@ -29,8 +30,17 @@ final class StoreFixture implements AutoCloseable {
     final List<Event> published = new CopyOnWriteArrayList<>();
 
     StoreFixture(Path path) {
+        this(path, Optional.empty());
+    }
+
+    StoreFixture(Path path, Optional<ServerAddress> server) {
         directory = DataDirectory.claim(path);
-        database = Database.open(directory);
+        try {
+            database = Database.open(directory, server, (done, of) -> {});
+        } catch (RuntimeException e) {
+            directory.close();
+            throw e;
+        }
         log = new SqlEventLog(database);
         intake = new BatchIntake(database, log, Clock.systemUTC());
         intake.subscribe(published::addAll);
@@ -38,15 +48,26 @@ final class StoreFixture implements AutoCloseable {
 
     /** From now on the disk is full. */
     void limitPages() {
-        database.write(dsl -> {
-            int pages = dsl.fetchOne("PRAGMA page_count").get(0, Integer.class);
-            dsl.execute("PRAGMA max_page_count = " + pages);
-        });
+        if (database.dialect() == Dialect.SQLITE) {
+            database.write(dsl -> {
+                int pages = dsl.fetchOne("PRAGMA page_count").get(0, Integer.class);
+                dsl.execute("PRAGMA max_page_count = " + pages);
+            });
+        } else {
+            database.write(dsl -> {
+                dsl.execute("CREATE OR REPLACE FUNCTION full_disk() RETURNS trigger LANGUAGE plpgsql AS"
+                        + " $$ BEGIN RAISE EXCEPTION 'no space' USING ERRCODE = '53100'; END $$");
+                dsl.execute("CREATE TRIGGER full_disk AFTER INSERT ON event EXECUTE FUNCTION full_disk()");
+            });
+        }
     }
 
     /** There is room again. */
     void unlimitPages() {
-        database.write(dsl -> dsl.execute("PRAGMA max_page_count = 1000000"));
+        database.write(dsl -> dsl.execute(
+                database.dialect() == Dialect.SQLITE
+                        ? "PRAGMA max_page_count = 1000000"
+                        : "DROP TRIGGER full_disk ON event"));
     }
 
     /** A text that no compression makes much shorter. */
