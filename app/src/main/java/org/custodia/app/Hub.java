@@ -8,8 +8,11 @@ import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
+import org.custodia.core.access.AccessLevel;
 import org.custodia.core.access.Credential;
+import org.custodia.core.access.Holiday;
 import org.custodia.core.access.Person;
+import org.custodia.core.access.Timetable;
 import org.custodia.core.access.Verdicts;
 import org.custodia.core.door.CheckpointKeeper;
 import org.custodia.core.door.DoorBoard;
@@ -25,6 +28,7 @@ import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.PersonId;
+import org.custodia.core.site.Reader;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SystemId;
 import org.custodia.link.HttpAccessLink;
@@ -37,6 +41,7 @@ import org.custodia.store.ClockReadings;
 import org.custodia.store.DataDirectory;
 import org.custodia.store.Database;
 import org.custodia.store.Registers;
+import org.custodia.store.RuleRegister;
 import org.custodia.store.ServerAddress;
 import org.custodia.store.SiteRegister;
 import org.custodia.store.SqlDoorCheckpoints;
@@ -59,6 +64,7 @@ public final class Hub implements AutoCloseable {
     private final BatchIntake intake;
     private final SiteRegister sites;
     private final SqlPersonRegister people;
+    private final RuleRegister rules;
     private final ClockBook clocks;
     private final DoorBoard board;
     private final CheckpointKeeper checkpoints;
@@ -116,6 +122,7 @@ public final class Hub implements AutoCloseable {
         this.intake = new BatchIntake(database, log, clock);
         this.sites = new SiteRegister(registers, clock);
         this.people = new SqlPersonRegister(registers, database, clock);
+        this.rules = new RuleRegister(registers, clock);
         this.clocks = readings.load();
         SqlDoorCheckpoints kept = new SqlDoorCheckpoints(database);
         this.board = new DoorBoard(log, kept, intake, sites, clock);
@@ -145,9 +152,15 @@ public final class Hub implements AutoCloseable {
     private Inventory inventory(List<Pairing> pairings) {
         return new Inventory() {
             @Override
-            public synchronized void places(SystemId system, List<Site> some, List<Door> doors) {
-                sites.places(system, some, doors);
+            public synchronized void places(SystemId system, List<Site> some, List<Door> doors, List<Reader> readers) {
+                sites.places(system, some, doors, readers);
                 sites.pairings(pairings);
+            }
+
+            @Override
+            public synchronized void rules(
+                    SystemId system, List<AccessLevel> levels, List<Timetable> timetables, List<Holiday> holidays) {
+                rules.replace(system, levels, timetables, holidays);
             }
 
             @Override
@@ -208,6 +221,10 @@ public final class Hub implements AutoCloseable {
 
     public SqlPersonRegister people() {
         return people;
+    }
+
+    public RuleRegister rules() {
+        return rules;
     }
 
     public ClockBook clocks() {

@@ -16,8 +16,11 @@ import java.util.stream.Collectors;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.lifecycle.AfterTry;
+import org.custodia.core.access.AccessLevel;
 import org.custodia.core.access.Credential;
+import org.custodia.core.access.Holiday;
 import org.custodia.core.access.Person;
+import org.custodia.core.access.Timetable;
 import org.custodia.core.event.Coverage;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
@@ -30,6 +33,7 @@ import org.custodia.core.footage.ClockBook;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.PersonId;
+import org.custodia.core.site.Reader;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SystemId;
 import org.custodia.link.HttpAccessLink;
@@ -168,7 +172,11 @@ class NothingIsLostTest {
 
     private static final class Nobody implements Inventory {
         @Override
-        public void places(SystemId system, List<Site> sites, List<Door> doors) {}
+        public void places(SystemId system, List<Site> sites, List<Door> doors, List<Reader> readers) {}
+
+        @Override
+        public void rules(
+                SystemId system, List<AccessLevel> levels, List<Timetable> timetables, List<Holiday> holidays) {}
 
         @Override
         public void people(SystemId system, List<Person> people, List<Credential> credentials) {}

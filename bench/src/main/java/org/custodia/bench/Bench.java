@@ -25,7 +25,8 @@ public final class Bench {
                 case "size" ->
                     SizeBench.run(
                             rest.length > 0 ? Long.parseLong(rest[0]) : 10_000_000,
-                            rest.length > 1 ? Path.of(rest[1]) : null);
+                            rest.length > 1 ? Path.of(rest[1]) : null,
+                            Arrays.stream(rest).skip(2).findFirst());
                 case "panes" -> PanesBench.run(rest.length > 0 ? Integer.parseInt(rest[0]) : 600);
                 default -> {
                     System.err.println("There is no measurement \"" + one + "\"; there are " + ALL + ".");

@@ -2,6 +2,9 @@ package org.custodia.bench;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -11,6 +14,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import java.util.concurrent.CompletableFuture;
@@ -36,6 +40,7 @@ import org.custodia.core.site.SystemId;
 import org.custodia.store.BatchIntake;
 import org.custodia.store.DataDirectory;
 import org.custodia.store.Database;
+import org.custodia.store.ServerAddress;
 import org.custodia.store.SqlDoorCheckpoints;
 import org.custodia.store.SqlEventLog;
 
@@ -45,37 +50,28 @@ final class SizeBench {
     private static final int PAGE = 100;
     private static final int TRIES = 40;
 
-    private SizeBench() {}
+    private final Path path;
+    private final Optional<String> server;
+
+    private SizeBench(Path path, Optional<String> server) {
+        this.path = path;
+        this.server = server;
+    }
 
     /**
      * @param events how many
      * @param keep a directory that is made once and used again, or null for a temporary one
+     * @param server the address of a database that the log is to lie in, if not in a file
      */
-    static void run(long events, Path keep) throws Exception {
+    static void run(long events, Path keep, Optional<String> server) throws Exception {
         Path path = keep == null ? Files.createTempDirectory("custodia-bench") : keep;
-        boolean there = keep != null && Files.exists(keep.resolve("custodia.db"));
+        boolean there = keep != null && Files.exists(keep.resolve("log-id"));
         try {
+            SizeBench bench = new SizeBench(path, server);
             if (!there) {
-                fill(path, events);
+                bench.fill(events);
             }
-            long stored;
-            opening(path);
-            try (DataDirectory directory = DataDirectory.claim(path);
-                    Database database = Database.open(directory)) {
-                SqlEventLog log = new SqlEventLog(database);
-                stored = log.count(EventQuery.all());
-                pages(log);
-                sums(log);
-                states(database, log);
-                waiting(database, log);
-            }
-            long bytes = Files.size(path.resolve("custodia.db"));
-            System.out.printf(
-                    Locale.ROOT,
-                    "size: %,d events in %,d MB: %.0f bytes an event (wanted: at most 150)%n",
-                    stored,
-                    bytes >> 20,
-                    (double) bytes / stored);
+            bench.measure();
         } finally {
             if (keep == null) {
                 TemporaryFiles.delete(path);
@@ -83,9 +79,51 @@ final class SizeBench {
         }
     }
 
-    private static void fill(Path path, long events) throws Exception {
+    private Database open(DataDirectory directory) {
+        return Database.open(
+                directory,
+                server.map(url -> ServerAddress.of(url, Optional.ofNullable(System.getenv(ServerAddress.PASSWORD)))),
+                (done, of) -> {});
+    }
+
+    private void measure() throws Exception {
+        long stored;
+        if (server.isEmpty()) {
+            opening();
+        }
         try (DataDirectory directory = DataDirectory.claim(path);
-                Database database = Database.open(directory);
+                Database database = open(directory)) {
+            SqlEventLog log = new SqlEventLog(database);
+            stored = log.count(EventQuery.all());
+            pages(log);
+            sums(log);
+            states(database, log);
+            waiting(database, log);
+        }
+        long bytes = server.isPresent() ? bytesThere() : Files.size(path.resolve("custodia.db"));
+        System.out.printf(
+                Locale.ROOT,
+                "size: %,d events in %,d MB: %.0f bytes an event (wanted: at most 150)%n",
+                stored,
+                bytes >> 20,
+                (double) bytes / stored);
+    }
+
+    /** All tables with their indexes. */
+    private long bytesThere() throws SQLException {
+        try (Connection connection =
+                        DriverManager.getConnection(server.orElseThrow(), null, System.getenv(ServerAddress.PASSWORD));
+                var s = connection.createStatement();
+                var row = s.executeQuery(
+                        "SELECT SUM(pg_total_relation_size(oid)) FROM pg_class WHERE relkind = 'r' AND relnamespace = current_schema()::regnamespace")) {
+            row.next();
+            return row.getLong(1);
+        }
+    }
+
+    private void fill(long events) throws Exception {
+        try (DataDirectory directory = DataDirectory.claim(path);
+                Database database = open(directory);
                 BatchIntake intake = new BatchIntake(database, new SqlEventLog(database), Clock.systemUTC())) {
             Map<SystemId, EventIntake.Feed> feeds = new LinkedHashMap<>();
             List<CompletableFuture<Void>> waiting = new ArrayList<>();
@@ -170,12 +208,14 @@ final class SizeBench {
         return people;
     }
 
-    private static void pages(SqlEventLog log) {
+    private void pages(SqlEventLog log) throws Exception {
         Random random = new Random(5);
         Instant begin = YearOfEvents.FIRST_DAY.atStartOfDay(ZoneOffset.UTC).toInstant();
         Samples whole = new Samples();
+        Samples ratios = new Samples();
         for (Map.Entry<String, Filter> filter : filters().entrySet()) {
             Samples samples = new Samples();
+            List<EventQuery> asked = new ArrayList<>();
             int found = 0;
             for (int i = 0; i < TRIES; i++) {
                 EventQuery query = EventQuery.all().where(filter.getValue());
@@ -187,19 +227,64 @@ final class SizeBench {
                             case 2 -> query.since(at).oldest(PAGE);
                             default -> query.oldest(PAGE);
                         };
+                asked.add(page);
                 long start = System.nanoTime();
                 List<Event> events = log.find(page);
                 samples.add((System.nanoTime() - start) / 1e6);
                 found += events.size();
             }
             whole.add(samples.percentile(95));
-            System.out.printf(Locale.ROOT, "size: pages of %-30s %s (%d events)%n", filter.getKey(), samples, found);
+            Samples shell = inTheShell(
+                    asked.stream().map(q -> Shell.statements(() -> log.find(q))).toList());
+            if (shell.count() > 0) {
+                ratios.add(samples.percentile(95) / shell.percentile(95));
+            }
+            System.out.printf(
+                    Locale.ROOT,
+                    "size: pages of %-30s %s (%d events)%s%n",
+                    filter.getKey(),
+                    samples,
+                    found,
+                    shell.count() == 0
+                            ? ""
+                            : String.format(
+                                    Locale.ROOT,
+                                    "; the shell p95 %.0f ms, ratio %.2f",
+                                    shell.percentile(95),
+                                    samples.percentile(95) / shell.percentile(95)));
+        }
+        if (ratios.count() > 0) {
+            System.out.printf(
+                    Locale.ROOT,
+                    "size: pages against the shell with the same statements: median ratio %.2f, largest %.2f (wanted: at most 1.50)%n",
+                    ratios.percentile(50),
+                    ratios.percentile(100));
         }
         System.out.printf(
                 Locale.ROOT, "size: the slowest filter's p95 is %.0f ms (wanted: under 60)%n", whole.percentile(100));
     }
 
-    private static void sums(SqlEventLog log) {
+    private Samples inTheShell(List<List<String>> questions) throws Exception {
+        Samples samples = new Samples();
+        if (server.isEmpty() && Shell.there()) {
+            new Shell(path.resolve("custodia.db")).millis(questions).forEach(samples::add);
+        }
+        return samples;
+    }
+
+    /** What going through the events costs, where nothing was counted before. */
+    private void groupBy(String what, String sql) throws Exception {
+        Samples shell = inTheShell(List.of(List.of(sql), List.of(sql), List.of(sql)));
+        if (shell.count() > 0) {
+            System.out.printf(
+                    Locale.ROOT,
+                    "size: the shell groups a year's events by %s in %.0f ms%n",
+                    what,
+                    shell.percentile(50));
+        }
+    }
+
+    private void sums(SqlEventLog log) throws Exception {
         Random random = new Random(6);
         Instant begin = YearOfEvents.FIRST_DAY.atStartOfDay(ZoneOffset.UTC).toInstant();
         Samples day = new Samples();
@@ -249,13 +334,22 @@ final class SizeBench {
                                 new Cancellation()));
             }
         }
+        String events = "FROM event e JOIN occasion o ON o.id = e.occasion WHERE e.time >= "
+                + begin.toEpochMilli() * 1000 + " AND e.time < "
+                + begin.plus(Duration.ofDays(365)).toEpochMilli() * 1000;
+        groupBy("kind", "SELECT o.kind, COUNT(*) " + events + " GROUP BY 1 ORDER BY 2 DESC LIMIT 50");
+        groupBy("door", "SELECT o.door, COUNT(*) " + events + " GROUP BY 1 ORDER BY 2 DESC LIMIT 50");
+        groupBy(
+                "person",
+                "SELECT b.person, COUNT(*) FROM event e JOIN bearer b ON b.id = e.bearer GROUP BY 1 ORDER BY 2 DESC LIMIT 50");
+        groupBy("day", "SELECT e.time / 86400000000, COUNT(*) " + events + " GROUP BY 1");
         System.out.println("size: facets and histograms of a day " + day + " (wanted: under 150 ms)");
         System.out.println("size: the day line " + line);
         System.out.println("size: facets and histograms of a year " + year + " (wanted: under 1 s)");
     }
 
     /** How long it takes until the log can be used, against an empty one. */
-    private static void opening(Path path) throws Exception {
+    private void opening() throws Exception {
         Path empty = Files.createTempDirectory("custodia-bench");
         try {
             Samples full = new Samples();

@@ -15,7 +15,7 @@ import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.site.DoorId;
-import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.Sites;
 import org.custodia.video.VideoDesk;
 
 /**
@@ -34,7 +34,7 @@ public record Services(
         String siteName,
         boolean practiceTime,
         Clock clock,
-        Supplier<SiteModel> sites,
+        Sites sites,
         EventLog log,
         EventIntake intake,
         DoorBoard board,

@@ -492,6 +492,7 @@ public final class HttpAccessLink implements AccessLink {
             if (beat.number("epoch").filter(e -> e != epoch).isPresent()) {
                 throw new LinkException(0, "the system counts in another epoch now");
             }
+            beat.text("inventory").ifPresent(inventory::wanted);
             long last = beat.number("lastSeq").orElse(claimed);
             // A heartbeat may have been overtaken by an event, but not by those before the heartbeat before.
             fellBack = last < claimedBefore ? fellBack + 1 : 0;

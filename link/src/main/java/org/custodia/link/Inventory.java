@@ -1,17 +1,23 @@
 package org.custodia.link;
 
 import java.util.List;
+import org.custodia.core.access.AccessLevel;
 import org.custodia.core.access.Credential;
+import org.custodia.core.access.Holiday;
 import org.custodia.core.access.Person;
+import org.custodia.core.access.Timetable;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.PersonId;
+import org.custodia.core.site.Reader;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SystemId;
 
 /** Takes in what systems say they have. Called on the links' threads. */
 public interface Inventory {
-    void places(SystemId system, List<Site> sites, List<Door> doors);
+    void places(SystemId system, List<Site> sites, List<Door> doors, List<Reader> readers);
+
+    void rules(SystemId system, List<AccessLevel> levels, List<Timetable> timetables, List<Holiday> holidays);
 
     void people(SystemId system, List<Person> people, List<Credential> credentials);
 

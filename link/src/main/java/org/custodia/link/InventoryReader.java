@@ -3,18 +3,26 @@ package org.custodia.link;
 import java.io.IOException;
 import java.time.Clock;
 import java.time.DateTimeException;
+import java.time.DayOfWeek;
 import java.time.Duration;
+import java.time.LocalDate;
+import java.time.LocalTime;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.EnumSet;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import org.custodia.core.access.AccessLevel;
 import org.custodia.core.access.Credential;
+import org.custodia.core.access.Holiday;
 import org.custodia.core.access.Person;
+import org.custodia.core.access.Timetable;
 import org.custodia.core.event.EventIntake.Unread;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.footage.JpegSize;
@@ -24,6 +32,9 @@ import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
+import org.custodia.core.site.Reader;
+import org.custodia.core.site.ReaderId;
+import org.custodia.core.site.Side;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
@@ -42,6 +53,10 @@ final class InventoryReader implements AutoCloseable {
     private static final int LARGEST_PHOTO = 2 * 1024 * 1024;
     private static final int DEFAULT_HELD_LIMIT_SECONDS = 60;
     private static final int PHOTO_ROUNDS = 20;
+    /** Among the days of a timetable: when a holiday is. */
+    private static final String HOLIDAY = "HOLIDAY";
+
+    private static final String END_OF_DAY = "24:00";
     private static final Duration AGAIN_FIRST = Duration.ofSeconds(3);
     private static final Duration AGAIN_MOST = Duration.ofMinutes(2);
 
@@ -120,6 +135,7 @@ final class InventoryReader implements AutoCloseable {
         odd = 0;
         boolean places = part("places", "its list of doors", this::places);
         List<WithPhoto> photos = new ArrayList<>();
+        boolean rules = part("rules", "its list of levels and timetables", this::rules);
         boolean people = part("people", "its list of people", () -> photos.addAll(people()));
         if (odd > 0) {
             status.notice(
@@ -130,7 +146,7 @@ final class InventoryReader implements AutoCloseable {
             status.settled("odd records");
         }
         photos(photos);
-        return places && people;
+        return places && rules && people;
     }
 
     private interface Part {
@@ -155,11 +171,15 @@ final class InventoryReader implements AutoCloseable {
         List<Site> sites = new ArrayList<>();
         places.list("sites").forEach(s -> site(s).ifPresent(sites::add));
         List<Door> doors = new ArrayList<>();
-        places.list("doors").forEach(d -> door(d).ifPresent(doors::add));
+        List<Reader> readers = new ArrayList<>();
+        places.list("doors").forEach(d -> door(d).ifPresent(door -> {
+            doors.add(door);
+            d.list("readers").forEach(r -> reader(r, door).ifPresent(readers::add));
+        }));
         if (!places.hasList("doors")) {
             throw LinkException.unreadable("the answer to inventory/places has no list of doors");
         }
-        target.places(system, sites, doors);
+        target.places(system, sites, doors, readers);
     }
 
     /** Keeps a record that cannot be read. */
@@ -223,6 +243,104 @@ final class InventoryReader implements AutoCloseable {
         }
     }
 
+    private Optional<Reader> reader(Fields r, Door door) {
+        Optional<String> id = r.word("id");
+        Optional<Side> side = r.word("side").flatMap(InventoryReader::side);
+        if (id.isEmpty() || side.isEmpty()) {
+            return leftOut(r, "a reader of " + door.id() + " without an id or a side");
+        }
+        try {
+            return Optional.of(new Reader(
+                    new ReaderId(system.value() + "/" + id.get()),
+                    door.id(),
+                    side.get(),
+                    r.word("name").orElse(id.get())));
+        } catch (IllegalArgumentException e) {
+            return leftOut(r, "a reader with an id that is too long");
+        }
+    }
+
+    private static Optional<Side> side(String word) {
+        return switch (word) {
+            case "entry" -> Optional.of(Side.ENTRY);
+            case "exit" -> Optional.of(Side.EXIT);
+            default -> Optional.empty();
+        };
+    }
+
+    /** An id of this system's own in the registers. */
+    private String own(String id) {
+        return system.value() + "/" + id;
+    }
+
+    private void rules() throws IOException {
+        Fields rules = requests.fields("inventory/rules");
+        if (!rules.hasList("levels") || !rules.hasList("timetables")) {
+            throw LinkException.unreadable("the answer to inventory/rules has no list of levels or of timetables");
+        }
+        List<AccessLevel> levels = new ArrayList<>();
+        rules.list("levels").forEach(l -> level(l).ifPresent(levels::add));
+        List<Timetable> timetables = new ArrayList<>();
+        rules.list("timetables").forEach(t -> timetable(t).ifPresent(timetables::add));
+        List<Holiday> holidays = new ArrayList<>();
+        rules.list("holidays").forEach(h -> holiday(h).ifPresent(holidays::add));
+        target.rules(system, levels, timetables, holidays);
+    }
+
+    private Optional<AccessLevel> level(Fields l) {
+        Optional<String> id = l.word("id");
+        if (id.isEmpty()) {
+            return leftOut(l, "a level without an id");
+        }
+        Map<DoorId, String> doors = new HashMap<>();
+        try {
+            l.map("doors").forEach((door, table) -> doors.put(new DoorId(own(door)), own(table)));
+        } catch (IllegalArgumentException e) {
+            return leftOut(l, "the level " + id.get() + " with a door whose id is blank or too long");
+        }
+        return Optional.of(new AccessLevel(own(id.get()), l.word("name").orElse(id.get()), doors));
+    }
+
+    private Optional<Timetable> timetable(Fields t) {
+        Optional<String> id = t.word("id");
+        if (id.isEmpty()) {
+            return leftOut(t, "a timetable without an id");
+        }
+        List<Timetable.Span> spans = new ArrayList<>();
+        for (Fields s : t.list("spans")) {
+            Set<DayOfWeek> days = EnumSet.noneOf(DayOfWeek.class);
+            List<String> words = s.texts("days");
+            try {
+                words.stream()
+                        .filter(d -> !d.equals(HOLIDAY))
+                        .map(DayOfWeek::valueOf)
+                        .forEach(days::add);
+                String to = s.text("to").orElse(END_OF_DAY);
+                spans.add(new Timetable.Span(
+                        days,
+                        words.contains(HOLIDAY),
+                        LocalTime.parse(s.text("from").orElse("00:00")),
+                        to.equals(END_OF_DAY) ? LocalTime.MAX : LocalTime.parse(to)));
+            } catch (IllegalArgumentException | DateTimeException e) {
+                return leftOut(t, "the timetable " + id.get() + " with a day or a time that makes no sense");
+            }
+        }
+        return Optional.of(new Timetable(own(id.get()), t.word("name").orElse(id.get()), spans));
+    }
+
+    private Optional<Holiday> holiday(Fields h) {
+        Optional<String> id = h.word("id");
+        try {
+            LocalDate from = LocalDate.parse(h.text("from").orElse(""));
+            LocalDate to = h.text("to").map(LocalDate::parse).orElse(from);
+            return id.isEmpty()
+                    ? leftOut(h, "a holiday without an id")
+                    : Optional.of(new Holiday(own(id.get()), h.word("name").orElse(id.get()), from, to));
+        } catch (IllegalArgumentException | DateTimeException e) {
+            return leftOut(h, "a holiday whose days make no sense");
+        }
+    }
+
     private List<WithPhoto> people() throws IOException {
         List<Person> people = new ArrayList<>();
         List<Credential> credentials = new ArrayList<>();
@@ -271,7 +389,8 @@ final class InventoryReader implements AutoCloseable {
                 p.text("kind").orElse(""),
                 p.instant("until"),
                 p.flag("stopped").orElse(false),
-                photo));
+                photo,
+                p.texts("levels").stream().map(this::own).toList()));
         p.list("credentials").forEach(c -> credential(c, person, id).ifPresent(credentials::add));
         photo.ifPresent(version -> photos.add(new WithPhoto(person, id, version)));
     }

@@ -3,13 +3,20 @@ package org.custodia.link;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Clock;
+import java.time.DayOfWeek;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
+import java.time.LocalTime;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.concurrent.CopyOnWriteArrayList;
+import org.custodia.core.access.AccessLevel;
 import org.custodia.core.access.Credential;
+import org.custodia.core.access.Holiday;
 import org.custodia.core.access.Person;
+import org.custodia.core.access.Timetable;
 import org.custodia.core.door.CommandAnswer;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.Event;
@@ -23,6 +30,8 @@ import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
+import org.custodia.core.site.Reader;
+import org.custodia.core.site.Side;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SystemId;
 import org.custodia.link.rig.ScriptedRecorder;
@@ -46,14 +55,26 @@ class AccessLinkTest {
     private static final class Taken implements Inventory {
         final List<Door> doors = new CopyOnWriteArrayList<>();
         final List<Site> sites = new CopyOnWriteArrayList<>();
+        final List<Reader> readers = new CopyOnWriteArrayList<>();
+        final List<AccessLevel> levels = new CopyOnWriteArrayList<>();
+        final List<Timetable> timetables = new CopyOnWriteArrayList<>();
+        final List<Holiday> holidays = new CopyOnWriteArrayList<>();
         final List<Person> people = new CopyOnWriteArrayList<>();
         final List<Credential> credentials = new CopyOnWriteArrayList<>();
         final List<PersonId> photos = new CopyOnWriteArrayList<>();
 
         @Override
-        public void places(SystemId system, List<Site> some, List<Door> more) {
+        public void places(SystemId system, List<Site> some, List<Door> more, List<Reader> at) {
             sites.addAll(some);
             doors.addAll(more);
+            readers.addAll(at);
+        }
+
+        @Override
+        public void rules(SystemId system, List<AccessLevel> some, List<Timetable> tables, List<Holiday> days) {
+            levels.addAll(some);
+            timetables.addAll(tables);
+            holidays.addAll(days);
         }
 
         @Override
@@ -494,6 +515,54 @@ class AccessLinkTest {
         notices("how its doors stand cannot be read");
         notices("what happened before cannot be read");
         site.answersAsUsual("snapshot");
+    }
+
+    @Test
+    void readers_levels_timetables_and_holidays_are_taken_in_and_odd_ones_left_out() {
+        site.answers(
+                "inventory/places",
+                "{\"doors\":[{\"id\":\"vault\",\"readers\":[{\"id\":\"r1\",\"side\":\"exit\"},{\"id\":\"r2\"},{\"side\":\"entry\"}]}]}");
+        site.answers(
+                "inventory/rules",
+                "{\"levels\":[{\"id\":\"l\",\"name\":\"Level\",\"doors\":{\"vault\":\"t\"}},{\"name\":\"nameless\"}],"
+                        + "\"timetables\":[{\"id\":\"t\",\"spans\":[{\"days\":[\"MONDAY\",\"HOLIDAY\"],\"from\":\"22:00\",\"to\":\"06:00\"}]},"
+                        + "{\"id\":\"odd\",\"spans\":[{\"days\":[\"SOMEDAY\"],\"from\":\"1\",\"to\":\"2\"}]}],"
+                        + "\"holidays\":[{\"id\":\"h\",\"from\":\"2026-12-25\"},{\"id\":\"i\",\"from\":\"2026-12-25\",\"to\":\"2026-12-24\"}]}");
+        up();
+        notices("5 records of what it has cannot be read");
+        Reader reader = taken.readers.get(0);
+        assertThat(taken.readers).hasSize(1);
+        assertThat(reader.id().value()).isEqualTo("tidewater/r1");
+        assertThat(reader.door().value()).isEqualTo("tidewater/vault");
+        assertThat(reader.side()).isEqualTo(Side.EXIT);
+        assertThat(taken.levels)
+                .containsExactly(
+                        new AccessLevel("tidewater/l", "Level", Map.of(new DoorId("tidewater/vault"), "tidewater/t")));
+        assertThat(taken.timetables)
+                .containsExactly(new Timetable(
+                        "tidewater/t",
+                        "t",
+                        List.of(new Timetable.Span(
+                                Set.of(DayOfWeek.MONDAY), true, LocalTime.of(22, 0), LocalTime.of(6, 0)))));
+        assertThat(taken.holidays)
+                .containsExactly(
+                        new Holiday("tidewater/h", "h", LocalDate.of(2026, 12, 25), LocalDate.of(2026, 12, 25)));
+    }
+
+    @Test
+    void an_inventory_that_changes_is_read_again_while_connected() {
+        up();
+        Patience.await().until(() -> site.askedFor("inventory/rules") > 0 && site.askedFor("inventory/people") > 0);
+        long streams = site.askedFor("stream");
+        site.answers("inventory/places", "{\"doors\":[{\"id\":\"new\"}]}");
+        site.inventory = "another";
+        Patience.await().until(() -> taken.doors.stream().anyMatch(d -> d.name().equals("new")));
+        assertThat(site.askedFor("stream")).isEqualTo(streams);
+        long asked = site.askedFor("inventory/places");
+        site.beat();
+        site.hasEvents(1, 1, "door.opened");
+        settles(1);
+        assertThat(site.askedFor("inventory/places")).isEqualTo(asked);
     }
 
     // ---- clocks

@@ -71,10 +71,10 @@ final class Conversion {
      */
     void run(int form) throws SQLException {
         try {
-            enoughRoom();
+            enoughRoom(file);
             LOG.info("The log {} is brought into a new form; the old one is kept beside it.", file);
             if (form < NARROW - 1) {
-                Files.copy(file, freeName(), StandardCopyOption.COPY_ATTRIBUTES);
+                Files.copy(file, freeName(file, NARROW), StandardCopyOption.COPY_ATTRIBUTES);
                 SqliteDatabase.migrate(file, SqliteDatabase.source(file), Integer.toString(NARROW - 1));
             }
             try (Connection from = SqliteDatabase.source(file).getConnection()) {
@@ -94,7 +94,7 @@ final class Conversion {
         }
     }
 
-    private void enoughRoom() throws IOException {
+    private static void enoughRoom(Path file) throws IOException {
         long needed = Files.size(file) + 16L * 1024 * 1024;
         long there = Files.getFileStore(file.toAbsolutePath().getParent()).getUsableSpace();
         if (there < needed) {
@@ -106,12 +106,38 @@ final class Conversion {
         }
     }
 
-    private Path freeName() {
-        Path name = file.resolveSibling("custodia-before-" + NARROW + ".db");
+    /** A name for the log as it was before a form of its tables. */
+    static Path freeName(Path file, int form) {
+        Path name = file.resolveSibling("custodia-before-" + form + ".db");
         for (int i = 2; Files.exists(name); i++) {
-            name = file.resolveSibling("custodia-before-" + NARROW + "-" + i + ".db");
+            name = file.resolveSibling("custodia-before-" + form + "-" + i + ".db");
         }
         return name;
+    }
+
+    /**
+     * Copies a log before its tables are changed in their place.
+     *
+     * @param form the form that they are to have
+     * @throws DataDirectoryException if there is no room for it, or it cannot be written
+     */
+    static void copy(Path file, int form) throws SQLException {
+        try {
+            enoughRoom(file);
+            try (Connection whole = SqliteDatabase.source(file).getConnection()) {
+                settle(whole);
+            }
+            Path begun = file.resolveSibling(file.getFileName() + ".copy");
+            Files.copy(file, begun, StandardCopyOption.REPLACE_EXISTING);
+            Path kept = freeName(file, form);
+            Files.move(begun, kept, StandardCopyOption.ATOMIC_MOVE);
+            LOG.info("The log {} is brought into a new form; as it was it is kept as {}.", file, kept);
+        } catch (IOException e) {
+            throw new DataDirectoryException(
+                    "The log " + file
+                            + " could not be copied before it is brought into a new form. It is as it was. Make its directory writable and start again.",
+                    e);
+        }
     }
 
     /** Everything into the file itself, so that it is whole without what lies beside it. */
@@ -134,7 +160,7 @@ final class Conversion {
             Files.deleteIfExists(next.resolveSibling(next.getFileName() + suffix));
         }
         SQLiteDataSource fresh = SqliteDatabase.source(next);
-        SqliteDatabase.migrate(next, fresh, "latest");
+        SqliteDatabase.migrate(next, fresh, Integer.toString(NARROW));
         Connection connection = fresh.getConnection();
         Payloads.addCommonDictionary(connection);
         try (Statement s = connection.createStatement()) {
@@ -229,7 +255,7 @@ final class Conversion {
             Files.deleteIfExists(rest);
             Files.deleteIfExists(path.resolveSibling(path.getFileName() + "-shm"));
         }
-        Path kept = freeName();
+        Path kept = freeName(file, NARROW);
         try {
             Files.createLink(kept, file);
         } catch (UnsupportedOperationException | FileSystemException e) {

@@ -22,21 +22,10 @@ final class LogSchema {
      * @throws DataDirectoryException if they come from a newer Custodia or cannot be changed
      */
     void migrate(String target) {
-        Flyway flyway = Flyway.configure(LogSchema.class.getClassLoader())
-                .dataSource(source)
-                .locations(dialect.tables())
-                .ignoreMigrationPatterns("")
-                .target(target)
-                .load();
+        Flyway flyway = flyway(target);
         try {
             var applied = flyway.info().applied();
-            int newest = 0;
-            for (var migration : flyway.info().all()) {
-                if (migration.getScript() != null && migration.getState().isResolved()) {
-                    newest = Math.max(
-                            newest, Integer.parseInt(migration.getVersion().toString()));
-                }
-            }
+            int newest = newest(flyway);
             for (var migration : applied) {
                 if (migration.getVersion() != null
                         && Integer.parseInt(migration.getVersion().toString()) > newest) {
@@ -52,6 +41,31 @@ final class LogSchema {
             throw new DataDirectoryException(
                     words.subject() + " could not be made ready" + why(e) + ". " + words.whereNotReady(), e);
         }
+    }
+
+    /** The form of today. */
+    int newest() {
+        return newest(flyway("latest"));
+    }
+
+    private static int newest(Flyway flyway) {
+        int newest = 0;
+        for (var migration : flyway.info().all()) {
+            if (migration.getScript() != null && migration.getState().isResolved()) {
+                newest =
+                        Math.max(newest, Integer.parseInt(migration.getVersion().toString()));
+            }
+        }
+        return newest;
+    }
+
+    private Flyway flyway(String target) {
+        return Flyway.configure(LogSchema.class.getClassLoader())
+                .dataSource(source)
+                .locations(dialect.tables())
+                .ignoreMigrationPatterns("")
+                .target(target)
+                .load();
     }
 
     private String why(Throwable e) {

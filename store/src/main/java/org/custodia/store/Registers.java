@@ -1,73 +1,42 @@
 package org.custodia.store;
 
-import com.fasterxml.jackson.core.JsonGenerator;
-import com.fasterxml.jackson.core.JsonParser;
-import com.fasterxml.jackson.core.JsonProcessingException;
-import com.fasterxml.jackson.databind.DeserializationContext;
-import com.fasterxml.jackson.databind.ObjectMapper;
-import com.fasterxml.jackson.databind.SerializationFeature;
-import com.fasterxml.jackson.databind.SerializerProvider;
-import com.fasterxml.jackson.databind.deser.std.StdDeserializer;
-import com.fasterxml.jackson.databind.json.JsonMapper;
-import com.fasterxml.jackson.databind.module.SimpleModule;
-import com.fasterxml.jackson.databind.ser.std.StdSerializer;
-import com.fasterxml.jackson.datatype.jdk8.Jdk8Module;
-import com.fasterxml.jackson.datatype.jsr310.JavaTimeModule;
-import java.io.IOException;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import org.custodia.core.access.Credential;
-import org.jooq.Condition;
+import java.util.Set;
+import org.custodia.core.event.EventLogException;
+import org.custodia.core.site.SystemId;
+import org.jooq.DSLContext;
 import org.jooq.Field;
 import org.jooq.Record;
 import org.jooq.Table;
+import org.jooq.exception.DataAccessException;
 import org.jooq.impl.DSL;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
-/** Versioned records: every change ends one version and begins the next; nothing is overwritten. */
+/**
+ * Records with two times: from when to when something was so, and when that was learned; and who said so. Nothing is ever
+ * changed or removed: a later version holds instead of earlier ones for as long as it says.
+ */
 public final class Registers {
+    private static final Logger LOG = LoggerFactory.getLogger(Registers.class);
     private static final Table<Record> REGISTER = DSL.table("register");
     private static final Field<String> KIND = DSL.field("kind", String.class);
     private static final Field<String> ID = StoredText.column("id");
     private static final Field<Long> VERSION = DSL.field("version", Long.class);
     private static final Field<Long> FROM = DSL.field("valid_from", Long.class);
     private static final Field<Long> TO = DSL.field("valid_to", Long.class);
-    private static final Field<String> PAYLOAD = DSL.field("payload", String.class);
-
-    private static final ObjectMapper JSON = JsonMapper.builder()
-            .addModule(new JavaTimeModule())
-            .addModule(new Jdk8Module())
-            .addModule(words())
-            .disable(SerializationFeature.WRITE_DATES_AS_TIMESTAMPS)
-            .enable(SerializationFeature.ORDER_MAP_ENTRIES_BY_KEYS)
-            .build();
-
-    /** Open kinds are stored as words, in capitals as long as there were only three of them. */
-    private static SimpleModule words() {
-        SimpleModule module = new SimpleModule();
-        module.addSerializer(Credential.Kind.class, new StdSerializer<>(Credential.Kind.class) {
-            private static final long serialVersionUID = 1L;
-
-            @Override
-            public void serialize(Credential.Kind kind, JsonGenerator out, SerializerProvider provider)
-                    throws IOException {
-                out.writeString(kind.id().toUpperCase(Locale.ROOT));
-            }
-        });
-        module.addDeserializer(Credential.Kind.class, new StdDeserializer<>(Credential.Kind.class) {
-            private static final long serialVersionUID = 1L;
-
-            @Override
-            public Credential.Kind deserialize(JsonParser in, DeserializationContext context) throws IOException {
-                return Credential.Kind.of(in.getValueAsString(""));
-            }
-        });
-        return module;
-    }
+    private static final Field<Long> RECORDED = DSL.field("recorded", Long.class);
+    private static final Field<String> SOURCE = DSL.field("source", String.class);
+    private static final Field<String> MADE_BY = StoredText.column("made_by");
+    private static final Field<Integer> FORM = DSL.field("form", Integer.class);
+    private static final Field<String> PAYLOAD = StoredText.column("payload");
 
     private final Database database;
 
@@ -78,106 +47,218 @@ public final class Registers {
     /**
      * One version of a record.
      *
-     * @param to when it stopped being so; nothing while it is
+     * @param version counts from 1
+     * @param from since when it is so
+     * @param to until when, not included; nothing where no end is known
+     * @param recorded when that was learned
+     * @param source the system that says so, or Custodia itself
+     * @param madeBy the operator who says so, where it was one
+     * @param value nothing where there was nothing any more from then on
      */
-    public record Version<T>(String id, long version, Instant from, Optional<Instant> to, T value) {}
+    record Version<T>(
+            String id,
+            long version,
+            Instant from,
+            Optional<Instant> to,
+            Instant recorded,
+            SystemId source,
+            Optional<String> madeBy,
+            Optional<T> value) {
+        /** Whether it says anything of an instant. */
+        boolean covers(Instant at) {
+            return !at.isBefore(from) && to.filter(t -> !at.isBefore(t)).isEmpty();
+        }
+    }
+
+    /** What is there of a record: its newest version, and what its source said last. */
+    private static final class Standing {
+        private long version;
+        private Optional<String> said = Optional.empty();
+        private boolean saidAnything;
+        private Optional<String> holds = Optional.empty();
+    }
 
     /**
-     * Makes a register agree with what its source says now: new and changed records get a version, missing ones end.
+     * Makes a register agree with what a source says now: what is new or different gets a version, and what the source said
+     * before and does not say any more ends.
      *
-     * @param prefix only records whose id begins so belong to that source
+     * @param whole whether that is all the source has; otherwise nothing ends
      * @return how many records changed
+     * @throws EventLogException if it cannot be written
      */
-    public <T> int replace(String kind, String prefix, Map<String, T> values, Instant at) {
-        Map<String, String> wanted = new HashMap<>();
-        values.forEach((id, value) -> wanted.put(id, write(value)));
+    <T> int replace(RegisterForm<T> form, SystemId source, Map<String, T> values, boolean whole, Instant at) {
+        Map<String, String> wanted = new LinkedHashMap<>();
+        values.forEach((id, value) -> wanted.put(id, form.write(value)));
         int[] changes = {0};
         database.write(dsl -> {
-            long now = EventRows.micros(at);
-            Map<String, Record> current = new HashMap<>();
-            dsl.select(ID, VERSION, PAYLOAD)
-                    .from(REGISTER)
-                    .where(KIND.eq(kind), TO.isNull(), begins(prefix))
-                    .forEach(r -> current.put(r.get(ID), r));
-            current.forEach((id, record) -> {
-                if (!record.get(PAYLOAD).equals(wanted.get(id))) {
-                    dsl.update(REGISTER)
-                            .set(TO, now)
-                            .where(KIND.eq(kind), ID.eq(id), VERSION.eq(record.get(VERSION)))
-                            .execute();
-                    changes[0]++;
-                }
-            });
+            changes[0] = 0;
+            Map<String, Standing> there = standings(dsl, form, source);
+            Map<String, Optional<String>> say = new LinkedHashMap<>();
             wanted.forEach((id, payload) -> {
-                Record before = current.get(id);
-                if (before == null || !before.get(PAYLOAD).equals(payload)) {
-                    Long last = dsl.select(DSL.max(VERSION))
-                            .from(REGISTER)
-                            .where(KIND.eq(kind), ID.eq(id))
-                            .fetchOne(DSL.max(VERSION));
-                    dsl.insertInto(REGISTER)
-                            .columns(KIND, ID, VERSION, FROM, PAYLOAD)
-                            .values(kind, id, last == null ? 1 : last + 1, now, payload)
-                            .execute();
-                    changes[0] += before == null ? 1 : 0;
+                Standing before = there.get(id);
+                // What the source said last is compared, not what holds: an operator may have said otherwise since.
+                boolean same = before != null
+                        && (before.saidAnything ? same(form, before.said, payload) : same(form, before.holds, payload));
+                if (!same) {
+                    say.put(id, Optional.of(payload));
                 }
             });
+            if (whole) {
+                there.forEach((id, before) -> {
+                    if (before.said.isPresent() && !wanted.containsKey(id)) {
+                        say.put(id, Optional.empty());
+                    }
+                });
+            }
+            say.forEach((id, payload) -> {
+                Standing before = there.get(id);
+                add(
+                        dsl,
+                        form,
+                        id,
+                        before == null ? 1 : before.version + 1,
+                        at,
+                        Optional.empty(),
+                        at,
+                        source,
+                        null,
+                        payload);
+            });
+            changes[0] = say.size();
         });
         return changes[0];
     }
 
-    /** Whether an id begins so, letter by letter: what is like it but for capitals belongs to somebody else. */
-    private static Condition begins(String prefix) {
-        if (prefix.isEmpty()) {
-            return DSL.noCondition();
-        }
-        char last = prefix.charAt(prefix.length() - 1);
-        return ID.ge(prefix).and(ID.lt(prefix.substring(0, prefix.length() - 1) + (char) (last + 1)));
+    /** Whether a record says the same, in whatever form it was written. */
+    private static <T> boolean same(RegisterForm<T> form, Optional<String> before, String payload) {
+        return before.filter(b -> b.equals(payload)
+                        || form.read(b).map(form::write).filter(payload::equals).isPresent())
+                .isPresent();
     }
 
-    /** The records that hold now. */
-    public <T> List<T> current(String kind, Class<T> type) {
-        List<T> result = new ArrayList<>();
-        database.reader()
-                .select(PAYLOAD)
+    private static Map<String, Standing> standings(DSLContext dsl, RegisterForm<?> form, SystemId source) {
+        Map<String, Standing> there = new HashMap<>();
+        dsl.select(ID, VERSION, SOURCE, TO, PAYLOAD)
                 .from(REGISTER)
-                .where(KIND.eq(kind), TO.isNull())
-                .orderBy(ID)
-                .forEach(r -> result.add(read(r.value1(), type)));
-        return result;
-    }
-
-    /** All versions, oldest first within an id. */
-    public <T> List<Version<T>> versions(String kind, Class<T> type) {
-        List<Version<T>> result = new ArrayList<>();
-        database.reader()
-                .select(ID, VERSION, FROM, TO, PAYLOAD)
-                .from(REGISTER)
-                .where(KIND.eq(kind))
+                .where(KIND.eq(form.kind()))
                 .orderBy(ID, VERSION)
-                .forEach(r -> result.add(new Version<>(
-                        r.value1(),
-                        r.value2(),
-                        EventRows.instant(r.value3()),
-                        Optional.ofNullable(r.value4()).map(EventRows::instant),
-                        read(r.value5(), type))));
-        return result;
+                .forEach(r -> {
+                    Standing standing = there.computeIfAbsent(r.value1(), i -> new Standing());
+                    Optional<String> payload = Optional.ofNullable(r.value5()).filter(p -> r.value4() == null);
+                    standing.version = r.value2();
+                    standing.holds = payload;
+                    if (r.value3().equals(source.value())) {
+                        standing.saidAnything = true;
+                        standing.said = payload;
+                    }
+                });
+        return there;
     }
 
-    private static String write(Object value) {
-        try {
-            return JSON.writeValueAsString(value);
-        } catch (JsonProcessingException e) {
-            throw new IllegalStateException("a record could not be written", e);
-        }
+    private static void add(
+            DSLContext dsl,
+            RegisterForm<?> form,
+            String id,
+            long version,
+            Instant from,
+            Optional<Instant> to,
+            Instant recorded,
+            SystemId source,
+            String madeBy,
+            Optional<String> payload) {
+        dsl.insertInto(REGISTER)
+                .columns(KIND, ID, VERSION, FROM, TO, RECORDED, SOURCE, MADE_BY, FORM, PAYLOAD)
+                .values(
+                        form.kind(),
+                        id,
+                        version,
+                        EventRows.micros(from),
+                        to.map(EventRows::micros).orElse(null),
+                        EventRows.micros(recorded),
+                        source.value(),
+                        madeBy,
+                        RegisterForm.NOW,
+                        payload.orElse(null))
+                .execute();
     }
 
-    private static <T> T read(String payload, Class<T> type) {
+    /**
+     * What an operator says of a record.
+     *
+     * @param basedOn the version that was looked at; 0 for a record that was not there
+     * @param value nothing to say that there is none
+     * @param from since when it is so, which may lie in the past
+     * @param to until when, not included; nothing for as long as nothing else is said
+     * @return the new version's number
+     * @throws EventLogException if somebody has said something else meanwhile, or it cannot be written
+     */
+    <T> long edit(
+            RegisterForm<T> form,
+            String id,
+            long basedOn,
+            Optional<T> value,
+            Instant from,
+            Optional<Instant> to,
+            String operator,
+            Instant at) {
+        database.write(dsl -> {
+            Long newest = dsl.select(DSL.max(VERSION))
+                    .from(REGISTER)
+                    .where(KIND.eq(form.kind()), ID.eq(id))
+                    .fetchOne(0, Long.class);
+            long version = newest == null ? 0 : newest;
+            if (version != basedOn) {
+                throw new EventLogException(
+                        "The " + form.kind() + " " + id + " has been changed meanwhile (it is at version " + version
+                                + ", not " + basedOn
+                                + "), so this change was not made. Look at it as it is now and change that.",
+                        null);
+            }
+            add(dsl, form, id, basedOn + 1, from, to, at, SystemId.CUSTODIA, operator, value.map(form::write));
+        });
+        return basedOn + 1;
+    }
+
+    /**
+     * All that was ever said. Records that cannot be read are left out, and said to be.
+     *
+     * @throws EventLogException if it cannot be read
+     */
+    <T> Timeline<T> timeline(RegisterForm<T> form) {
+        List<Version<T>> all = new ArrayList<>();
+        Set<String> unreadable = new HashSet<>();
         try {
-            return JSON.readValue(payload, type);
-        } catch (JsonProcessingException e) {
-            throw new DataDirectoryException(
-                    "A record in the log's file is damaged. Restore the data directory from a backup.", e);
+            database.reader()
+                    .select(ID, VERSION, FROM, TO, RECORDED, SOURCE, MADE_BY, PAYLOAD)
+                    .from(REGISTER)
+                    .where(KIND.eq(form.kind()))
+                    .orderBy(ID, VERSION)
+                    .forEach(r -> {
+                        Optional<T> value = Optional.ofNullable(r.value8()).flatMap(form::read);
+                        if (r.value8() != null && value.isEmpty()) {
+                            unreadable.add(r.value1());
+                            return;
+                        }
+                        all.add(new Version<>(
+                                r.value1(),
+                                r.value2(),
+                                EventRows.instant(r.value3()),
+                                Optional.ofNullable(r.value4()).map(EventRows::instant),
+                                EventRows.instant(r.value5()),
+                                new SystemId(r.value6()),
+                                Optional.ofNullable(r.value7()),
+                                value));
+                    });
+        } catch (DataAccessException e) {
+            throw new EventLogException(database.words().notRead(e), e);
         }
+        if (!unreadable.isEmpty()) {
+            LOG.warn(
+                    "{} records of the register of {}s cannot be read and are left out, {} among them. A newer Custodia may have written them.",
+                    unreadable.size(),
+                    form.kind(),
+                    unreadable.iterator().next());
+        }
+        return new Timeline<>(all);
     }
 }

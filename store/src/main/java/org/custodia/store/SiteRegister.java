@@ -1,36 +1,123 @@
 package org.custodia.store;
 
 import java.time.Clock;
+import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.TreeSet;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Function;
-import java.util.function.Supplier;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Pairing;
+import org.custodia.core.site.Reader;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.Sites;
 import org.custodia.core.site.SystemId;
 
-/** Places as they are known now, kept over restarts and brought up to date by the links. Safe for several threads. */
-public final class SiteRegister implements Supplier<SiteModel> {
+/** Places as they are and as they were, kept over restarts and brought up to date by the links. Safe for several threads. */
+public final class SiteRegister implements Sites {
+    /** Models of past times that are kept; what is looked at lies mostly within few of them. */
+    private static final int REMEMBERED = 12;
+
     private final Registers registers;
     private final Clock clock;
     private final List<Runnable> listeners = new CopyOnWriteArrayList<>();
-    private volatile SiteModel model;
+    private volatile Past past;
+
+    /** All that was ever said, and what follows from it. */
+    private static final class Past {
+        private final Timeline<Site> sites;
+        private final Timeline<Door> doors;
+        private final Timeline<Camera> cameras;
+        private final Timeline<RegisterForm.Placed> pairs;
+        private final Timeline<Reader> readers;
+        private final TreeSet<Instant> changes = new TreeSet<>();
+        private final Map<Instant, SiteModel> models = new LinkedHashMap<>(16, 0.75f, true) {
+            private static final long serialVersionUID = 1L;
+
+            @Override
+            protected boolean removeEldestEntry(Map.Entry<Instant, SiteModel> eldest) {
+                return size() > REMEMBERED;
+            }
+        };
+        private volatile Span now;
+
+        /** A model and the span in which it holds. */
+        private record Span(Instant from, Instant to, SiteModel model) {}
+
+        Past(Registers registers) {
+            sites = registers.timeline(RegisterForm.SITE);
+            doors = registers.timeline(RegisterForm.DOOR);
+            cameras = registers.timeline(RegisterForm.CAMERA);
+            pairs = registers.timeline(RegisterForm.PAIR);
+            readers = registers.timeline(RegisterForm.READER);
+            List.of(sites, doors, cameras, pairs, readers).forEach(t -> changes.addAll(t.changes()));
+            now = new Span(Instant.MAX, Instant.MIN, SiteModel.EMPTY);
+        }
+
+        /** The model that holds now, which is asked for all the time. */
+        SiteModel now(Instant at) {
+            Span here = now;
+            if (at.isBefore(here.from()) || !at.isBefore(here.to())) {
+                here = span(at);
+                now = here;
+            }
+            return here.model();
+        }
+
+        SiteModel at(Instant at) {
+            Span here = now;
+            return !at.isBefore(here.from()) && at.isBefore(here.to()) ? here.model() : span(at).model();
+        }
+
+        private Span span(Instant at) {
+            Instant from = changes.floor(at);
+            Instant to = changes.higher(at);
+            Instant begin = from == null ? Instant.MIN : from;
+            synchronized (models) {
+                SiteModel model = models.get(begin);
+                if (model == null) {
+                    model = model(at);
+                    models.put(begin, model);
+                }
+                return new Span(begin, to == null ? Instant.MAX : to, model);
+            }
+        }
+
+        private SiteModel model(Instant at) {
+            List<Pairing> ordered = pairs.all(at).values().stream()
+                    .sorted(Comparator.comparingInt(RegisterForm.Placed::order))
+                    .map(RegisterForm.Placed::pairing)
+                    .toList();
+            return new SiteModel(
+                    sites.all(at).values(),
+                    doors.all(at).values(),
+                    cameras.all(at).values(),
+                    ordered,
+                    readers.all(at).values());
+        }
+    }
 
     public SiteRegister(Registers registers, Clock clock) {
         this.registers = registers;
         this.clock = clock;
-        this.model = load();
+        this.past = new Past(registers);
     }
 
     @Override
     public SiteModel get() {
-        return model;
+        return past.now(clock.instant());
+    }
+
+    @Override
+    public SiteModel at(Instant instant) {
+        return past.at(instant);
     }
 
     /** Told after a change, on the thread that made it. */
@@ -38,34 +125,32 @@ public final class SiteRegister implements Supplier<SiteModel> {
         listeners.add(listener);
     }
 
-    /** Takes over what an access system says of its sites and doors. */
-    public void places(SystemId system, List<Site> sites, List<Door> doors) {
+    /** Takes over what an access system says of its sites, doors and readers. */
+    public void places(SystemId system, Collection<Site> sites, Collection<Door> doors, Collection<Reader> readers) {
+        Instant at = clock.instant();
         // Two systems may serve one site: sites are only added or changed, never ended by one of them.
-        Map<String, Site> all = new LinkedHashMap<>();
-        model.sites().forEach(s -> all.put(s.id().value(), s));
-        sites.forEach(s -> all.put(s.id().value(), s));
-        int changes = registers.replace("site", "", all, clock.instant());
-        changes += registers.replace("door", system.value() + "/", byId(doors, d -> d.id().value()), clock.instant());
+        int changes = registers.replace(RegisterForm.SITE, system, byId(sites, s -> s.id().value()), false, at);
+        changes += registers.replace(RegisterForm.DOOR, system, byId(doors, d -> d.id().value()), true, at);
+        changes += registers.replace(RegisterForm.READER, system, byId(readers, r -> r.id().value()), true, at);
         changed(changes);
     }
 
     /** Takes over what a recorder says of its cameras. */
-    public void cameras(SystemId recorder, List<Camera> cameras) {
+    public void cameras(SystemId recorder, Collection<Camera> cameras) {
         changed(registers.replace(
-                "camera", recorder.value() + "/", byId(cameras, c -> c.id().value()), clock.instant()));
+                RegisterForm.CAMERA, recorder, byId(cameras, c -> c.id().value()), true, clock.instant()));
     }
 
-    /** Sets all pairings of doors and cameras. */
+    /** Sets all pairings of doors and cameras, for each door the most telling first. */
     public void pairings(List<Pairing> pairings) {
-        Map<String, Pairing> numbered = new LinkedHashMap<>();
-        for (int i = 0; i < pairings.size(); i++) {
-            Pairing p = pairings.get(i);
-            numbered.put(String.format("%05d %s %s", i, p.door(), p.camera()), p);
+        Map<String, RegisterForm.Placed> placed = new LinkedHashMap<>();
+        for (Pairing pairing : pairings) {
+            placed.putIfAbsent(pairing.id().value(), new RegisterForm.Placed(pairing, placed.size()));
         }
-        changed(registers.replace("pairing", "", numbered, clock.instant()));
+        changed(registers.replace(RegisterForm.PAIR, SystemId.CUSTODIA, placed, true, clock.instant()));
     }
 
-    private static <T> Map<String, T> byId(List<T> values, Function<T, String> id) {
+    private static <T> Map<String, T> byId(Collection<T> values, Function<T, String> id) {
         Map<String, T> result = new LinkedHashMap<>();
         values.forEach(v -> result.put(id.apply(v), v));
         return result;
@@ -73,16 +158,8 @@ public final class SiteRegister implements Supplier<SiteModel> {
 
     private void changed(int changes) {
         if (changes > 0) {
-            model = load();
+            past = new Past(registers);
             new ArrayList<>(listeners).forEach(Runnable::run);
         }
-    }
-
-    private SiteModel load() {
-        return new SiteModel(
-                registers.current("site", Site.class),
-                registers.current("door", Door.class),
-                registers.current("camera", Camera.class),
-                registers.current("pairing", Pairing.class));
     }
 }

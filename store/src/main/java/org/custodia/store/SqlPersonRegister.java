@@ -12,6 +12,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import org.custodia.core.access.Credential;
+import org.custodia.core.access.OnFile;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.PersonRegister;
 import org.custodia.core.site.PersonId;
@@ -33,10 +34,13 @@ public final class SqlPersonRegister implements PersonRegister {
     private final Clock clock;
     private volatile Index index;
 
+    /** All that was ever on file, and how it is found. */
     private record Index(
-            Map<PersonId, Person> people,
-            Map<String, List<Registers.Version<Credential>>> credentials,
-            Map<PersonId, List<Credential>> current) {}
+            Timeline<Person> people,
+            Timeline<Credential> credentials,
+            Map<String, List<String>> byNumber,
+            Map<PersonId, Person> peopleNow,
+            Map<PersonId, List<Credential>> credentialsNow) {}
 
     public SqlPersonRegister(Registers registers, Database database, Clock clock) {
         this.registers = registers;
@@ -46,53 +50,81 @@ public final class SqlPersonRegister implements PersonRegister {
     }
 
     private Index load() {
-        Map<PersonId, Person> people = new LinkedHashMap<>();
-        registers.current("person", Person.class).forEach(p -> people.put(p.id(), p));
-        Map<String, List<Registers.Version<Credential>>> credentials = new HashMap<>();
-        Map<PersonId, List<Credential>> current = new HashMap<>();
-        registers.versions("credential", Credential.class).forEach(v -> {
-            credentials
-                    .computeIfAbsent(v.value().number(), n -> new ArrayList<>())
-                    .add(v);
-            if (v.to().isEmpty()) {
-                current.computeIfAbsent(v.value().person(), p -> new ArrayList<>())
-                        .add(v.value());
-            }
-        });
-        return new Index(people, credentials, current);
+        Timeline<Person> people = registers.timeline(RegisterForm.PERSON);
+        Timeline<Credential> credentials = registers.timeline(RegisterForm.CREDENTIAL);
+        Map<String, List<String>> byNumber = new HashMap<>();
+        for (String id : credentials.ids()) {
+            credentials.versions(id).stream()
+                    .flatMap(v -> v.value().stream())
+                    .map(Credential::number)
+                    .distinct()
+                    .forEach(number -> byNumber.computeIfAbsent(name(SystemId.of(id), number), n -> new ArrayList<>(1))
+                            .add(id));
+        }
+        Instant now = clock.instant();
+        Map<PersonId, Person> peopleNow = new LinkedHashMap<>();
+        people.all(now).values().forEach(p -> peopleNow.put(p.id(), p));
+        Map<PersonId, List<Credential>> credentialsNow = new HashMap<>();
+        credentials.all(now).values().forEach(c -> credentialsNow
+                .computeIfAbsent(c.person(), p -> new ArrayList<>(1))
+                .add(c));
+        return new Index(people, credentials, byNumber, peopleNow, credentialsNow);
+    }
+
+    /** A number of a system. */
+    private static String name(SystemId system, String number) {
+        return system.value() + "/" + number;
     }
 
     /** Takes over what an access system has on file. */
     public void replace(SystemId system, List<Person> people, List<Credential> credentials) {
-        String prefix = system.value() + "/";
         Map<String, Person> persons = new LinkedHashMap<>();
         people.forEach(p -> persons.put(p.id().value(), p));
         Map<String, Credential> badges = new LinkedHashMap<>();
-        credentials.forEach(c -> badges.put(prefix + c.number(), c));
-        int changes = registers.replace("person", prefix, persons, clock.instant());
-        changes += registers.replace("credential", prefix, badges, clock.instant());
+        // A card and a phone under one number are two.
+        credentials.forEach(
+                c -> badges.put(name(system, c.number()) + " " + c.kind().id(), c));
+        Instant at = clock.instant();
+        int changes = registers.replace(RegisterForm.PERSON, system, persons, true, at);
+        changes += registers.replace(RegisterForm.CREDENTIAL, system, badges, true, at);
         if (changes > 0) {
             index = load();
         }
     }
 
     @Override
-    public Optional<Person> person(PersonId id) {
-        return Optional.ofNullable(index.people().get(id));
+    public OnFile<Person> person(PersonId id, Instant at) {
+        return index.people().at(id.value(), SystemId.of(id.value()), at);
     }
 
     @Override
-    public Optional<Credential> credential(String number, Instant at) {
-        return index.credentials().getOrDefault(number, List.of()).stream()
-                .filter(v -> !v.from().isAfter(at)
-                        && v.to().filter(t -> !t.isAfter(at)).isEmpty())
-                .map(Registers.Version::value)
-                .findFirst();
+    public OnFile<Credential> credential(SystemId system, String number, Optional<Credential.Kind> kind, Instant at) {
+        Index here = index;
+        List<OnFile<Credential>> found = here.byNumber().getOrDefault(name(system, number), List.of()).stream()
+                .map(id -> here.credentials().at(id, system, at))
+                .filter(c -> c.value().filter(v -> v.number().equals(number)).isPresent())
+                .toList();
+        List<OnFile<Credential>> ofKind = found.stream()
+                .filter(c -> kind.isEmpty() || c.value().map(Credential::kind).equals(kind))
+                .toList();
+        // What a reader says of the kind may be more or less than what is on file.
+        List<OnFile<Credential>> fitting = ofKind.isEmpty() ? found : ofKind;
+        if (fitting.isEmpty()) {
+            OnFile<Credential> none = here.credentials().at(name(system, number) + " ", system, at);
+            boolean read = here.people().at(name(system, ""), system, at).standing() == OnFile.Standing.NOT_THEN;
+            return read ? OnFile.notThen() : none;
+        }
+        long people = fitting.stream()
+                .flatMap(c -> c.value().stream())
+                .map(Credential::person)
+                .distinct()
+                .count();
+        return people == 1 ? fitting.get(0) : OnFile.notThen();
     }
 
     @Override
     public List<Credential> credentialsOf(PersonId id) {
-        return index.current().getOrDefault(id, List.of());
+        return index.credentialsNow().getOrDefault(id, List.of());
     }
 
     @Override
@@ -100,8 +132,8 @@ public final class SqlPersonRegister implements PersonRegister {
         List<String> wanted = List.of(words.trim().toLowerCase(Locale.ROOT).split("\\s+"));
         Index now = index;
         record Hit(Person person, int rank) {}
-        return now.people().values().stream()
-                .map(p -> new Hit(p, rank(p, now.current().getOrDefault(p.id(), List.of()), wanted)))
+        return now.peopleNow().values().stream()
+                .map(p -> new Hit(p, rank(p, now.credentialsNow().getOrDefault(p.id(), List.of()), wanted)))
                 .filter(h -> h.rank() >= 0)
                 .sorted(Comparator.comparingInt(Hit::rank)
                         .thenComparing(h -> h.person().name()))
@@ -156,6 +188,6 @@ public final class SqlPersonRegister implements PersonRegister {
 
     @Override
     public int size() {
-        return index.people().size();
+        return index.peopleNow().size();
     }
 }

@@ -47,7 +47,7 @@ final class SqliteDatabase extends Database {
         SQLiteDataSource source = source(file);
         StoreWords words = new SqliteWords(file);
         try {
-            convert(file, source, progress);
+            prepare(file, source, progress);
             Connection writer = source.getConnection();
             try (Statement pragma = writer.createStatement()) {
                 pragma.execute("PRAGMA wal_autocheckpoint=" + CHECKPOINT_PAGES);
@@ -152,30 +152,44 @@ final class SqliteDatabase extends Database {
         return source;
     }
 
-    /** Brings a log with wide rows into the form of today. */
-    private static void convert(Path file, SQLiteDataSource source, Progress progress) throws SQLException {
+    /** Sees to a log of an older form: one with wide rows is converted, any other copied before it is changed. */
+    private static void prepare(Path file, SQLiteDataSource source, Progress progress) throws SQLException {
         if (!Files.exists(file)) {
             return;
         }
-        int form;
+        int form = form(source);
+        int newest = new LogSchema(Dialect.SQLITE, source, new SqliteWords(file)).newest();
+        if (form < 1) {
+            return;
+        }
+        if (form < Conversion.NARROW) {
+            try (Connection connection = source.getConnection()) {
+                new LogCheck(file, source).quick(connection);
+            }
+            new Conversion(file, progress, Conversion.STEP).run(form);
+        } else if (form < newest) {
+            try (Connection connection = source.getConnection()) {
+                new LogCheck(file, source).quick(connection);
+            }
+            Conversion.copy(file, newest);
+        }
+    }
+
+    /** The form of a log's tables; 0 where there are none. */
+    private static int form(SQLiteDataSource source) throws SQLException {
         try (Connection connection = source.getConnection();
                 Statement statement = connection.createStatement()) {
             try (var there = statement.executeQuery(
                     "SELECT COUNT(*) FROM sqlite_master WHERE name IN ('flyway_schema_history', 'event')")) {
                 if (!there.next() || there.getInt(1) < 2) {
-                    return;
+                    return 0;
                 }
             }
             try (var newest = statement.executeQuery(
                     "SELECT MAX(CAST(version AS INTEGER)) FROM flyway_schema_history WHERE success = 1")) {
-                form = newest.next() ? newest.getInt(1) : 0;
+                return newest.next() ? newest.getInt(1) : 0;
             }
-            if (form < 1 || form >= Conversion.NARROW) {
-                return;
-            }
-            new LogCheck(file, source).quick(connection);
         }
-        new Conversion(file, progress, Conversion.STEP).run(form);
     }
 
     /**

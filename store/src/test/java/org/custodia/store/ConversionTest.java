@@ -102,6 +102,118 @@ class ConversionTest {
         insert.executeUpdate();
     }
 
+    /** Registers as they were written before they knew two times, with payloads as they were then. */
+    @Test
+    void registers_of_before_are_brought_into_the_form_of_today_and_the_log_is_copied_first() throws Exception {
+        SqliteDatabase.migrate(file(), SqliteDatabase.source(file()), "3");
+        String door =
+                "{\"id\":{\"value\":\"larkspur/ng-dock\"},\"system\":{\"value\":\"larkspur\"},\"controller\":{\"value\":\"larkspur/n1\"},\"name\":\"Loading dock\",\"site\":{\"value\":\"northgate\"},\"level\":\"0\",\"outside\":\"Car park\",\"inside\":\"Dock\",\"heldLimit\":300.000000000,\"capabilities\":[\"LOCK\",\"CONTACT\"]}";
+        String pair =
+                "{\"door\":{\"value\":\"larkspur/ng-dock\"},\"camera\":{\"value\":\"ferry/dock\"},\"side\":\"ENTRY\",\"view\":\"OUTSIDE\",\"leadIn\":10.000000000,\"face\":{\"x\":0.585,\"y\":0.135,\"width\":0.2,\"height\":0.41},\"faceAfter\":0.5}";
+        try (Connection connection = SqliteDatabase.source(file()).getConnection();
+                PreparedStatement insert =
+                        connection.prepareStatement("INSERT INTO register VALUES (?, ?, ?, ?, ?, ?)")) {
+            Object[][] rows = {
+                {
+                    "site",
+                    "northgate",
+                    1,
+                    100,
+                    null,
+                    "{\"id\":{\"value\":\"northgate\"},\"name\":\"Northgate\",\"timeZone\":\"Europe/London\"}"
+                },
+                {"door", "larkspur/ng-dock", 1, 100, 200, door.replace("Loading dock", "Dock")},
+                {"door", "larkspur/ng-dock", 2, 200, null, door},
+                {"door", "larkspur/gone", 1, 100, 300, door.replace("ng-dock", "gone")},
+                {
+                    "camera",
+                    "ferry/dock",
+                    1,
+                    100,
+                    null,
+                    "{\"id\":{\"value\":\"ferry/dock\"},\"recorder\":{\"value\":\"ferry\"},\"name\":\"Dock\",\"site\":{\"value\":\"northgate\"}}"
+                },
+                {"pairing", "00003 larkspur/ng-dock ferry/dock", 1, 100, 200, pair},
+                {"pairing", "00001 larkspur/ng-dock ferry/dock", 1, 200, null, pair},
+                {
+                    "person",
+                    "larkspur/p099",
+                    1,
+                    100,
+                    null,
+                    "{\"id\":{\"value\":\"larkspur/p099\"},\"name\":\"Kerensa Vantreight\",\"company\":\"Sternwick Museum\",\"kind\":\"staff\",\"until\":null,\"stopped\":false,\"photo\":\"1\"}"
+                },
+                {
+                    "credential",
+                    "larkspur/20191",
+                    1,
+                    100,
+                    null,
+                    "{\"number\":\"20191\",\"kind\":\"CARD\",\"person\":{\"value\":\"larkspur/p099\"},\"status\":\"ACTIVE\",\"from\":null,\"until\":null,\"pin\":null}"
+                },
+                {"credential", "larkspur/broken", 1, 100, null, "{"},
+            };
+            for (Object[] row : rows) {
+                for (int i = 0; i < row.length; i++) {
+                    insert.setObject(i + 1, row[i]);
+                }
+                insert.executeUpdate();
+            }
+        }
+        java.time.Instant early = EventRows.instant(150);
+        java.time.Instant late = EventRows.instant(250);
+        java.time.Clock clock = java.time.Clock.fixed(EventRows.instant(1_000), java.time.ZoneOffset.UTC);
+        SystemId larkspur = new SystemId("larkspur");
+        for (int round = 0; round < 2; round++) {
+            try (StoreFixture store = new StoreFixture(path)) {
+                Registers registers = new Registers(store.database);
+                SiteRegister sites = new SiteRegister(registers, clock);
+                DoorId dock = new DoorId("larkspur/ng-dock");
+                assertThat(sites.at(early).door(dock).orElseThrow().name()).isEqualTo("Dock");
+                assertThat(sites.at(late).door(dock).orElseThrow().name()).isEqualTo("Loading dock");
+                assertThat(sites.at(late).door(dock).orElseThrow().heldLimit()).isEqualTo(Duration.ofMinutes(5));
+                assertThat(sites.at(late).door(new DoorId("larkspur/gone"))).isPresent();
+                assertThat(sites.get().doors()).hasSize(1);
+                assertThat(sites.get().pairings(dock)).hasSize(1);
+                assertThat(sites.at(early).pairings(dock)).isEqualTo(sites.get().pairings(dock));
+                assertThat(sites.get().pairings(dock).get(0).faceAfter()).isEqualTo(Duration.ofMillis(500));
+                SqlPersonRegister people = new SqlPersonRegister(registers, store.database, clock);
+                assertThat(people.credential(larkspur, "20191", java.util.Optional.empty(), late)
+                                .flatMap(c -> people.person(c.person(), late))
+                                .value()
+                                .orElseThrow()
+                                .name())
+                        .isEqualTo("Kerensa Vantreight");
+                // What the system says again is nothing new.
+                var door2 = sites.get().door(dock).orElseThrow();
+                sites.places(larkspur, List.of(), List.of(door2), List.of());
+                sites.pairings(sites.get().pairings(dock));
+                var versions = registers.timeline(RegisterForm.DOOR).versions(dock.value());
+                assertThat(versions).hasSize(2);
+                assertThat(versions).extracting(Registers.Version::source).containsOnly(larkspur);
+            }
+        }
+        assertThat(kept()).hasSize(1).first().satisfies(f -> assertThat(
+                        f.getFileName().toString())
+                .isEqualTo("custodia-before-4.db"));
+        try (Connection old = SqliteDatabase.source(kept().get(0)).getConnection();
+                Statement s = old.createStatement();
+                var row = s.executeQuery("SELECT COUNT(*) FROM register WHERE kind = 'pairing'")) {
+            assertThat(row.getInt(1)).isEqualTo(2);
+        }
+    }
+
+    /** Whoever is killed while the copy is made finds the log as it was. */
+    @Test
+    void a_copy_that_was_begun_is_made_anew() throws Exception {
+        SqliteDatabase.migrate(file(), SqliteDatabase.source(file()), "3");
+        Files.writeString(path.resolve("custodia.db.copy"), "half of it");
+        new StoreFixture(path).close();
+        assertThat(kept()).hasSize(1);
+        assertThat(Files.size(kept().get(0))).isGreaterThan(1_000);
+        assertThat(path.resolve("custodia.db.copy")).doesNotExist();
+    }
+
     private List<Path> kept() throws Exception {
         try (var files = Files.list(path)) {
             return files.filter(f -> f.getFileName().toString().startsWith("custodia-before-"))

@@ -1,19 +1,33 @@
 package org.custodia.store;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.nio.file.Path;
 import java.time.Clock;
+import java.time.DayOfWeek;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
+import java.time.LocalTime;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
+import java.util.ArrayList;
 import java.util.EnumSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Random;
+import java.util.Set;
+import org.custodia.core.access.AccessLevel;
 import org.custodia.core.access.Credential;
+import org.custodia.core.access.Holiday;
+import org.custodia.core.access.OnFile;
+import org.custodia.core.access.OnFile.Standing;
 import org.custodia.core.access.Person;
+import org.custodia.core.access.Timetable;
+import org.custodia.core.event.EventLogException;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
@@ -24,17 +38,25 @@ import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.PersonId;
+import org.custodia.core.site.Reader;
+import org.custodia.core.site.ReaderId;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.mockito.Mockito;
 
+/** Registers with two times: what was so when, and what was known of it when. */
 class RegistersTest {
-    private static final SystemId SYSTEM = StoreFixture.SYSTEM;
+    private static final SystemId SYSTEM = new SystemId("tidewater");
+    private static final SystemId OTHER = new SystemId("larkspur");
     private static final PersonId TOVE = new PersonId("tidewater/p1");
     private static final PersonId ODO = new PersonId("tidewater/p2");
+    private static final Instant START = Instant.parse("2026-11-20T08:00:00Z");
 
     /** Where the log lies, unless it lies in a file; the same throughout a test. */
     Optional<ServerAddress> server() {
@@ -44,158 +66,501 @@ class RegistersTest {
     @TempDir
     Path path;
 
-    private Instant now = StoreFixture.START;
-    private final Clock clock = new Clock() {
-        @Override
-        public ZoneId getZone() {
-            return ZoneOffset.UTC;
-        }
+    private StoreFixture store;
+    private Registers registers;
+    private Instant now = START;
+    private final Clock clock = Mockito.mock(Clock.class);
 
-        @Override
-        public Clock withZone(ZoneId zone) {
-            return this;
-        }
-
-        @Override
-        public Instant instant() {
-            return now;
-        }
-    };
-
-    private static Person person(PersonId id, String name) {
-        return new Person(id, name, "Sternwick Museum", "staff", Optional.empty(), false, Optional.of("1"));
+    @BeforeEach
+    void open() {
+        Mockito.when(clock.instant()).thenAnswer(i -> now);
+        Mockito.when(clock.getZone()).thenReturn(ZoneOffset.UTC);
+        store = new StoreFixture(path, server());
+        registers = new Registers(store.database);
     }
 
-    private static Credential card(PersonId person) {
+    @AfterEach
+    void close() {
+        store.close();
+    }
+
+    private void again() {
+        store.close();
+        store = new StoreFixture(path, server());
+        registers = new Registers(store.database);
+    }
+
+    private void days(long days) {
+        now = now.plus(Duration.ofDays(days));
+    }
+
+    private static Person person(PersonId id, String name) {
+        return new Person(
+                id,
+                name,
+                "Sternwick Museum",
+                "staff",
+                Optional.empty(),
+                false,
+                Optional.of("1"),
+                List.of("tidewater/l"));
+    }
+
+    private static Credential card(String number, PersonId person) {
+        return credential(number, Credential.Kind.CARD, person);
+    }
+
+    private static Credential credential(String number, Credential.Kind kind, PersonId person) {
         return new Credential(
-                "20266",
-                Credential.Kind.CARD,
+                number,
+                kind,
                 person,
                 Credential.Status.ACTIVE,
-                Optional.empty(),
-                Optional.empty(),
+                Optional.of(START),
+                Optional.of(START.plus(Duration.ofDays(900))),
                 Optional.empty());
     }
 
-    @Test
-    void every_change_makes_a_version_and_what_did_not_change_makes_none() {
-        try (StoreFixture store = new StoreFixture(path, server())) {
-            Registers registers = new Registers(store.database);
-            assertThat(registers.replace("note", "a/", Map.of("a/1", "one", "a/2", "two"), now))
-                    .isEqualTo(2);
-            registers.replace("note", "b/", Map.of("b/1", "other source"), now);
-            assertThat(registers.replace("note", "a/", Map.of("a/1", "one", "a/2", "two"), now))
-                    .isZero();
-            now = now.plusSeconds(60);
-            assertThat(registers.replace("note", "a/", Map.of("a/1", "changed"), now))
-                    .isEqualTo(2);
-            assertThat(registers.current("note", String.class)).containsExactly("changed", "other source");
-            List<Registers.Version<String>> versions = registers.versions("note", String.class);
-            assertThat(versions.get(0).to()).contains(now);
-            assertThat(versions.get(1).version()).isEqualTo(2);
-        }
-    }
-
-    @Test
-    void a_badge_is_resolved_to_whoever_had_it_then() {
-        try (StoreFixture store = new StoreFixture(path, server())) {
-            Registers registers = new Registers(store.database);
-            SqlPersonRegister people = new SqlPersonRegister(registers, store.database, clock);
-            people.replace(
-                    SYSTEM,
-                    List.of(person(TOVE, "Tove Ingleholm"), person(ODO, "Odo Castellane")),
-                    List.of(card(TOVE)));
-            Instant first = now;
-            now = now.plus(Duration.ofDays(2));
-            people.replace(
-                    SYSTEM, List.of(person(TOVE, "Tove Ingleholm"), person(ODO, "Odo Castellane")), List.of(card(ODO)));
-            assertThat(people.credential("20266", first.plusSeconds(5))
-                            .orElseThrow()
-                            .person())
-                    .isEqualTo(TOVE);
-            assertThat(people.credential("20266", now.plusSeconds(5))
-                            .orElseThrow()
-                            .person())
-                    .isEqualTo(ODO);
-            SqlPersonRegister again = new SqlPersonRegister(registers, store.database, clock);
-            assertThat(again.credential("20266", first.plusSeconds(5))
-                            .orElseThrow()
-                            .person())
-                    .isEqualTo(TOVE);
-            assertThat(again.search("odo", 5)).extracting(Person::name).containsExactly("Odo Castellane");
-            assertThat(again.search("20266 odo", 5)).hasSize(1);
-            assertThat(again.search("museum", 1)).hasSize(1);
-            again.keepPhoto(ODO, "1", new byte[] {1});
-            again.keepPhoto(ODO, "2", new byte[] {2});
-            assertThat(again.photo(ODO).orElseThrow()).containsExactly(2);
-            assertThat(again.photoVersion(ODO)).contains("2");
-        }
-    }
-
-    @Test
-    void places_and_pairings_are_there_after_a_restart() {
-        Door door = new Door(
-                new DoorId("tidewater/vault"),
+    private static Door door(String id, String name) {
+        return new Door(
+                new DoorId("tidewater/" + id),
                 SYSTEM,
                 new ControllerId("tidewater/c5"),
-                "Vault",
+                name,
                 new SiteId("harbour"),
                 "0",
                 "Vault ante-room",
                 "Vault",
                 Duration.ofSeconds(90),
                 EnumSet.of(DoorCapability.CONTACT, DoorCapability.LOCK));
-        Camera camera = new Camera(
+    }
+
+    private static Site site(String name) {
+        return new Site(new SiteId("harbour"), name, ZoneId.of("Europe/London"));
+    }
+
+    private static Reader reader(String door) {
+        return new Reader(
+                new ReaderId("tidewater/" + door + ".in"), new DoorId("tidewater/" + door), Side.EXIT, "Reader of it");
+    }
+
+    // ---- versions
+
+    private int names(SystemId source, boolean whole, String... idsAndNames) {
+        Map<String, Site> all = new LinkedHashMap<>();
+        for (int i = 0; i < idsAndNames.length; i += 2) {
+            all.put(idsAndNames[i], new Site(new SiteId(idsAndNames[i]), idsAndNames[i + 1], ZoneOffset.UTC));
+        }
+        return registers.replace(RegisterForm.SITE, source, all, whole, now);
+    }
+
+    private String name(String id, Instant at, Instant known) {
+        OnFile<Site> found = registers.timeline(RegisterForm.SITE).at(id, SYSTEM, at, known);
+        return found.value().map(Site::name).orElse("-") + " " + found.standing();
+    }
+
+    private String name(String id, Instant at) {
+        return name(id, at, Instant.MAX);
+    }
+
+    @Test
+    void every_change_makes_a_version_and_what_did_not_change_makes_none() {
+        assertThat(names(SYSTEM, true, "a", "one", "b", "two")).isEqualTo(2);
+        assertThat(names(OTHER, true, "c", "other source")).isEqualTo(1);
+        assertThat(names(SYSTEM, true, "a", "one", "b", "two")).isZero();
+        days(1);
+        assertThat(names(SYSTEM, true, "a", "changed")).isEqualTo(2);
+        days(1);
+        assertThat(names(SYSTEM, true, "a", "changed", "b", "two")).isEqualTo(1);
+        again();
+        assertThat(name("a", START)).isEqualTo("one THEN");
+        assertThat(name("a", START.plus(Duration.ofDays(1)).minusNanos(1000))).isEqualTo("one THEN");
+        assertThat(name("a", START.plus(Duration.ofDays(1)))).isEqualTo("changed THEN");
+        assertThat(name("b", START)).isEqualTo("two THEN");
+        assertThat(name("b", START.plus(Duration.ofDays(1)))).isEqualTo("- NOT_THEN");
+        assertThat(name("b", now)).isEqualTo("two THEN");
+        assertThat(name("c", now)).isEqualTo("other source THEN");
+        var versions = registers.timeline(RegisterForm.SITE).versions("b");
+        assertThat(versions).extracting(Registers.Version::version).containsExactly(1L, 2L, 3L);
+        assertThat(versions).extracting(Registers.Version::source).containsOnly(SYSTEM);
+        assertThat(versions).extracting(Registers.Version::madeBy).containsOnly(Optional.empty());
+    }
+
+    @Test
+    void before_a_register_was_read_nothing_is_known_and_what_was_there_then_is_told_as_such() {
+        assertThat(name("a", now)).isEqualTo("- NOT_KNOWN_YET");
+        names(SYSTEM, true, "a", "one");
+        days(1);
+        names(SYSTEM, true, "a", "changed", "b", "new");
+        Instant before = START.minus(Duration.ofDays(9));
+        assertThat(name("a", before)).isEqualTo("one AS_READ_LATER");
+        assertThat(name("b", before)).isEqualTo("- NOT_KNOWN_YET");
+        assertThat(name("b", START)).isEqualTo("- NOT_THEN");
+        assertThat(name("z", before)).isEqualTo("- NOT_KNOWN_YET");
+        assertThat(name("z", now)).isEqualTo("- NOT_THEN");
+        assertThat(registers.timeline(RegisterForm.SITE).all(before).keySet()).containsExactly("a");
+    }
+
+    @Test
+    void what_was_known_then_is_told_from_what_is_known_now() {
+        names(SYSTEM, true, "a", "one");
+        days(5);
+        Instant learned = now;
+        // An operator finds out that it had another name for two days of the past.
+        registers.edit(
+                RegisterForm.SITE,
+                "a",
+                1,
+                Optional.of(new Site(new SiteId("a"), "really", ZoneOffset.UTC)),
+                START.plus(Duration.ofDays(1)),
+                Optional.of(START.plus(Duration.ofDays(3))),
+                "ana",
+                now);
+        Instant within = START.plus(Duration.ofDays(2));
+        assertThat(name("a", within)).isEqualTo("really THEN");
+        assertThat(name("a", within, learned.minusSeconds(1))).isEqualTo("one THEN");
+        assertThat(name("a", START.plus(Duration.ofDays(3)))).isEqualTo("one THEN");
+        assertThat(name("a", START)).isEqualTo("one THEN");
+        assertThat(name("a", START, START.minusSeconds(1))).isEqualTo("- NOT_KNOWN_YET");
+        var edit = registers.timeline(RegisterForm.SITE).versions("a").get(1);
+        assertThat(edit.madeBy()).contains("ana");
+        assertThat(edit.source()).isEqualTo(SystemId.CUSTODIA);
+        assertThat(edit.recorded()).isEqualTo(learned);
+    }
+
+    @Test
+    void an_edit_of_what_is_not_current_any_more_is_refused_and_one_that_is_outlives_the_next_reading() {
+        names(SYSTEM, true, "a", "one");
+        Optional<Site> mine = Optional.of(new Site(new SiteId("a"), "mine", ZoneOffset.UTC));
+        assertThat(registers.edit(RegisterForm.SITE, "a", 1, mine, now, Optional.empty(), "ana", now))
+                .isEqualTo(2);
+        assertThatThrownBy(() -> registers.edit(RegisterForm.SITE, "a", 1, mine, now, Optional.empty(), "ben", now))
+                .isInstanceOf(EventLogException.class)
+                .hasMessageContaining("changed meanwhile")
+                .hasMessageContaining("version 2, not 1");
+        assertThatThrownBy(() -> registers.edit(RegisterForm.SITE, "new", 1, mine, now, Optional.empty(), "ben", now))
+                .hasMessageContaining("version 0, not 1");
+        days(1);
+        assertThat(names(SYSTEM, true, "a", "one")).isZero();
+        assertThat(name("a", now)).isEqualTo("mine THEN");
+        registers.edit(RegisterForm.SITE, "a", 2, Optional.empty(), now, Optional.empty(), "ana", now);
+        assertThat(name("a", now)).isEqualTo("- NOT_THEN");
+        assertThat(names(SYSTEM, true, "a", "renamed there")).isEqualTo(1);
+        assertThat(name("a", now)).isEqualTo("renamed there THEN");
+    }
+
+    @Test
+    void what_one_system_says_does_not_reach_another_whose_name_is_alike() {
+        for (String id : new String[] {"tide", "TIDE", "tide_", "tide-2", "tid", "tidex"}) {
+            names(new SystemId(id), true, id, id);
+        }
+        days(1);
+        names(new SystemId("tide"), true);
+        assertThat(registers.timeline(RegisterForm.SITE).all(now).keySet())
+                .containsExactlyInAnyOrder("TIDE", "tide_", "tide-2", "tid", "tidex");
+    }
+
+    @Test
+    void two_systems_that_name_one_site_in_two_ways_do_not_take_turns() {
+        names(SYSTEM, false, "a", "Harbour");
+        names(OTHER, false, "a", "The Harbour");
+        for (int i = 0; i < 3; i++) {
+            days(1);
+            assertThat(names(SYSTEM, false, "a", "Harbour")).isZero();
+            assertThat(names(OTHER, false, "a", "The Harbour")).isZero();
+        }
+        assertThat(name("a", now)).isEqualTo("The Harbour THEN");
+    }
+
+    /** Whatever is said in whatever order, what holds is what the newest word on that instant says. */
+    @Test
+    void what_holds_is_the_newest_word_on_the_instant() {
+        Random random = new Random(4);
+        for (int round = 0; round < 8; round++) {
+            String id = "r" + round;
+            List<Object[]> said = new ArrayList<>();
+            for (int i = 0; i < 12; i++) {
+                int from = random.nextInt(50);
+                Optional<Integer> to =
+                        random.nextInt(3) == 0 ? Optional.empty() : Optional.of(from + 1 + random.nextInt(20));
+                Optional<Site> value = random.nextInt(4) == 0
+                        ? Optional.empty()
+                        : Optional.of(new Site(new SiteId(id), "n" + i, ZoneOffset.UTC));
+                registers.edit(
+                        RegisterForm.SITE,
+                        id,
+                        i,
+                        value,
+                        START.plusSeconds(from),
+                        to.map(t -> START.plusSeconds(t)),
+                        "ana",
+                        START.plusSeconds(100 + i));
+                said.add(new Object[] {from, to.orElse(Integer.MAX_VALUE), value.map(Site::name)});
+            }
+            for (int known = 0; known < 12; known++) {
+                for (int at = 0; at < 70; at += 3) {
+                    Optional<Object> expected = Optional.empty();
+                    for (int i = 0; i <= known; i++) {
+                        if (at >= (int) said.get(i)[0] && at < (int) said.get(i)[1]) {
+                            expected = ((Optional<?>) said.get(i)[2]).map(Object.class::cast);
+                        }
+                    }
+                    OnFile<Site> found = registers
+                            .timeline(RegisterForm.SITE)
+                            .at(id, SYSTEM, START.plusSeconds(at), START.plusSeconds(100 + known));
+                    if (found.standing() == Standing.THEN || found.standing() == Standing.NOT_THEN) {
+                        assertThat(found.value().map(Site::name).map(Object.class::cast))
+                                .as("%s at %s known %s", id, at, known)
+                                .isEqualTo(expected);
+                    } else {
+                        assertThat(expected).isEmpty();
+                    }
+                }
+            }
+        }
+    }
+
+    // ---- forms
+
+    @Test
+    void a_field_more_or_less_does_not_stop_the_start_and_what_cannot_be_read_is_left_out() {
+        names(SYSTEM, true, "a", "one", "b", "two", "c", "three");
+        store.database.write(dsl -> {
+            dsl.execute(
+                    "UPDATE register SET payload = '{\"id\":{\"value\":\"a\"},\"colour\":{\"x\":[1]}}' WHERE id = 'a'");
+            dsl.execute("UPDATE register SET payload = '{\"name\":7}' WHERE id = 'b'");
+            dsl.execute("UPDATE register SET payload = 'not json' WHERE id = 'c'");
+        });
+        Map<String, Site> there = registers.timeline(RegisterForm.SITE).all(now);
+        assertThat(there.keySet()).containsExactly("a");
+        assertThat(there.get("a")).isEqualTo(new Site(new SiteId("a"), "a", ZoneOffset.UTC));
+        // What is said next is a version like any other.
+        assertThat(names(SYSTEM, true, "a", "one", "b", "two")).isGreaterThan(0);
+        assertThat(registers.timeline(RegisterForm.SITE).all(now).keySet()).containsExactly("a", "b");
+    }
+
+    @Test
+    void every_kind_of_record_is_written_and_read_the_same() {
+        same(RegisterForm.SITE, site("Harbour House"));
+        same(RegisterForm.DOOR, door("vault", "Vault"));
+        same(RegisterForm.READER, reader("vault"));
+        same(RegisterForm.CAMERA, camera());
+        same(RegisterForm.PAIR, new RegisterForm.Placed(pairing(), 7));
+        same(RegisterForm.PERSON, person(TOVE, "Tove Ingleholm"));
+        same(RegisterForm.PERSON, new Person(ODO, "O", "", "", Optional.of(START), true, Optional.empty(), List.of()));
+        same(RegisterForm.CREDENTIAL, card("20266", TOVE));
+        same(
+                RegisterForm.LEVEL,
+                new AccessLevel("tidewater/l", "Level", Map.of(new DoorId("tidewater/vault"), "tidewater/t")));
+        same(RegisterForm.TIMETABLE, timetable());
+        same(RegisterForm.HOLIDAY, holiday());
+        assertThat(RegisterForm.HOLIDAY.read("{\"id\":\"x\",\"from\":\"never\"}"))
+                .isEmpty();
+        assertThat(RegisterForm.DOOR.read("{\"id\":\"x/y\",\"system\":\"x\"}")).isEmpty();
+    }
+
+    private static <T> void same(RegisterForm<T> form, T value) {
+        assertThat(form.read(form.write(value))).contains(value);
+    }
+
+    private static Timetable timetable() {
+        return new Timetable(
+                "tidewater/t",
+                "Nights",
+                List.of(
+                        new Timetable.Span(Set.of(DayOfWeek.MONDAY), true, LocalTime.of(22, 0), LocalTime.of(6, 0)),
+                        new Timetable.Span(Set.of(), false, LocalTime.MIN, LocalTime.MAX)));
+    }
+
+    private static Holiday holiday() {
+        return new Holiday("tidewater/h", "Closed", LocalDate.of(2026, 12, 25), LocalDate.of(2026, 12, 26));
+    }
+
+    // ---- people
+
+    private SqlPersonRegister people() {
+        return new SqlPersonRegister(registers, store.database, clock);
+    }
+
+    private static Optional<PersonId> whose(SqlPersonRegister people, String number, Instant at) {
+        return people.credential(SYSTEM, number, Optional.empty(), at).value().map(Credential::person);
+    }
+
+    @Test
+    void a_badge_is_resolved_to_whoever_had_it_then() {
+        SqlPersonRegister people = people();
+        List<Person> both = List.of(person(TOVE, "Tove Ingleholm"), person(ODO, "Odo Castellane"));
+        people.replace(SYSTEM, both, List.of(card("20266", TOVE)));
+        days(2);
+        people.replace(SYSTEM, both, List.of(card("20266", ODO)));
+        for (SqlPersonRegister register : List.of(people, people())) {
+            assertThat(whose(register, "20266", START.plusSeconds(5))).contains(TOVE);
+            assertThat(whose(register, "20266", now.plusSeconds(5))).contains(ODO);
+            assertThat(register.search("odo", 5)).extracting(Person::name).containsExactly("Odo Castellane");
+            assertThat(register.search("20266 odo", 5)).hasSize(1);
+            assertThat(register.search("museum", 1)).hasSize(1);
+            assertThat(register.credentialsOf(ODO)).hasSize(1);
+            assertThat(register.credentialsOf(TOVE)).isEmpty();
+            assertThat(register.size()).isEqualTo(2);
+        }
+        people.keepPhoto(ODO, "1", new byte[] {1});
+        people.keepPhoto(ODO, "2", new byte[] {2});
+        assertThat(people.photo(ODO).orElseThrow()).containsExactly(2);
+        assertThat(people.photoVersion(ODO)).contains("2");
+    }
+
+    @Test
+    void the_name_on_a_past_event_stays_when_a_person_is_renamed_or_taken_off_the_file() {
+        SqlPersonRegister people = people();
+        people.replace(SYSTEM, List.of(person(TOVE, "Tove Ingleholm"), person(ODO, "Odo")), List.of(card("1", TOVE)));
+        days(1);
+        people.replace(SYSTEM, List.of(person(TOVE, "Tove Vantongeren"), person(ODO, "Odo")), List.of(card("1", TOVE)));
+        days(1);
+        people.replace(SYSTEM, List.of(person(ODO, "Odo")), List.of());
+        assertThat(people.person(TOVE, START).value().orElseThrow().name()).isEqualTo("Tove Ingleholm");
+        assertThat(people.person(TOVE, START.plus(Duration.ofDays(1)))
+                        .value()
+                        .orElseThrow()
+                        .name())
+                .isEqualTo("Tove Vantongeren");
+        assertThat(people.person(TOVE, now).standing()).isEqualTo(Standing.NOT_THEN);
+        assertThat(people.credential(SYSTEM, "1", Optional.empty(), now).standing())
+                .isEqualTo(Standing.NOT_THEN);
+        assertThat(whose(people, "1", START)).contains(TOVE);
+        assertThat(people.size()).isEqualTo(1);
+        assertThat(people.search("tove", 5)).isEmpty();
+    }
+
+    @Test
+    void a_number_belongs_to_its_system_and_card_and_phone_under_one_number_stay_two() {
+        SqlPersonRegister people = people();
+        PersonId far = new PersonId("larkspur/p9");
+        people.replace(
+                SYSTEM,
+                List.of(person(TOVE, "Tove"), person(ODO, "Odo")),
+                List.of(card("77", TOVE), credential("77", Credential.Kind.PHONE, ODO), card("88", TOVE)));
+        people.replace(OTHER, List.of(person(far, "Runa")), List.of(card("77", far)));
+        assertThat(people.credential(OTHER, "77", Optional.empty(), now)
+                        .value()
+                        .orElseThrow()
+                        .person())
+                .isEqualTo(far);
+        assertThat(people.credential(SYSTEM, "77", Optional.of(Credential.Kind.PHONE), now)
+                        .value()
+                        .orElseThrow()
+                        .person())
+                .isEqualTo(ODO);
+        assertThat(people.credential(SYSTEM, "77", Optional.of(Credential.Kind.CARD), now)
+                        .value()
+                        .orElseThrow()
+                        .person())
+                .isEqualTo(TOVE);
+        // Where nobody says which, it is nobody's; and a word for the kind that is not on file is no kind.
+        assertThat(people.credential(SYSTEM, "77", Optional.empty(), now).value())
+                .isEmpty();
+        assertThat(people.credential(SYSTEM, "88", Optional.of(Credential.Kind.FINGERPRINT), now)
+                        .value())
+                .isPresent();
+        assertThat(people.credential(OTHER, "88", Optional.empty(), now).standing())
+                .isEqualTo(Standing.NOT_THEN);
+    }
+
+    @Test
+    void before_people_were_read_for_the_first_time_it_is_not_known_whose_a_badge_is() {
+        SqlPersonRegister people = people();
+        assertThat(people.credential(SYSTEM, "1", Optional.empty(), now).standing())
+                .isEqualTo(Standing.NOT_KNOWN_YET);
+        assertThat(people.person(TOVE, now).standing()).isEqualTo(Standing.NOT_KNOWN_YET);
+        people.replace(SYSTEM, List.of(person(TOVE, "Tove")), List.of());
+        assertThat(people.credential(SYSTEM, "1", Optional.empty(), now).standing())
+                .isEqualTo(Standing.NOT_THEN);
+        days(1);
+        people.replace(SYSTEM, List.of(person(TOVE, "Tove"), person(ODO, "Odo")), List.of(card("1", TOVE)));
+        Instant before = START.minusSeconds(1);
+        assertThat(people.person(TOVE, before).standing()).isEqualTo(Standing.AS_READ_LATER);
+        assertThat(people.person(ODO, before).standing()).isEqualTo(Standing.NOT_KNOWN_YET);
+        assertThat(people.credential(OTHER, "1", Optional.empty(), now).standing())
+                .isEqualTo(Standing.NOT_KNOWN_YET);
+    }
+
+    // ---- places
+
+    private static Camera camera() {
+        return new Camera(
                 new CameraId("quayside/vault-outside"),
                 new SystemId("quayside"),
                 "Vault outside",
                 new SiteId("harbour"));
-        Pairing pairing = new Pairing(
-                door.id(),
-                camera.id(),
+    }
+
+    private static Pairing pairing() {
+        return new Pairing(
+                new DoorId("tidewater/vault"),
+                camera().id(),
                 Side.ENTRY,
                 Pairing.View.OUTSIDE,
                 Duration.ofSeconds(10),
                 new Crop(0.5, 0.1, 0.2, 0.4),
                 Duration.ofMillis(2_900));
-        try (StoreFixture store = new StoreFixture(path, server())) {
-            SiteRegister sites = new SiteRegister(new Registers(store.database), clock);
-            int[] told = {0};
-            sites.listen(() -> told[0]++);
-            sites.places(
-                    SYSTEM,
-                    List.of(new Site(new SiteId("harbour"), "Harbour House", ZoneId.of("Europe/London"))),
-                    List.of(door));
-            sites.cameras(new SystemId("quayside"), List.of(camera));
-            sites.pairings(List.of(pairing));
-            sites.pairings(List.of(pairing));
-            assertThat(told[0]).isEqualTo(3);
-        }
-        try (StoreFixture store = new StoreFixture(path, server())) {
-            SiteRegister sites = new SiteRegister(new Registers(store.database), clock);
-            assertThat(sites.get().door(door.id())).contains(door);
-            assertThat(sites.get().pairing(door.id(), Side.EXIT)).contains(pairing);
-            assertThat(sites.get().zoneOf(door.id())).isEqualTo(ZoneId.of("Europe/London"));
-            ClockReadings readings = new ClockReadings(store.database);
-            Duration sure = Duration.ofMillis(4);
-            readings.keep(new ClockBook.Estimate(SYSTEM, now, Duration.ofMillis(1_700), sure));
-            readings.keep(new ClockBook.Estimate(SYSTEM, now, Duration.ofMillis(1_800), sure));
-            assertThat(readings.load().estimate(SYSTEM, now))
-                    .contains(new ClockBook.Estimate(SYSTEM, now, Duration.ofMillis(1_800), sure));
-        }
     }
 
     @Test
-    void what_one_system_says_does_not_reach_another_whose_name_is_alike() {
-        try (StoreFixture store = new StoreFixture(path, server())) {
-            Registers registers = new Registers(store.database);
-            for (String id : new String[] {"tide/a", "TIDE/a", "tide_/a", "tide-2/a", "tid/a", "tidex/a"}) {
-                registers.replace("door", id.substring(0, id.indexOf('/') + 1), java.util.Map.of(id, id), now);
-            }
-            assertThat(registers.current("door", String.class)).hasSize(6);
-            registers.replace("door", "tide/", java.util.Map.<String, String>of(), now.plusSeconds(1));
-            assertThat(registers.current("door", String.class))
-                    .containsExactlyInAnyOrder("TIDE/a", "tide_/a", "tide-2/a", "tid/a", "tidex/a");
+    void places_and_pairings_are_there_after_a_restart_as_they_are_and_as_they_were() {
+        SiteRegister sites = new SiteRegister(registers, clock);
+        int[] told = {0};
+        sites.listen(() -> told[0]++);
+        sites.places(SYSTEM, List.of(site("Harbour House")), List.of(door("vault", "Vault")), List.of(reader("vault")));
+        sites.cameras(new SystemId("quayside"), List.of(camera()));
+        sites.pairings(List.of(pairing()));
+        sites.pairings(List.of(pairing()));
+        assertThat(told[0]).isEqualTo(3);
+        days(1);
+        sites.places(
+                SYSTEM,
+                List.of(site("Harbour House")),
+                List.of(door("vault", "Old vault"), door("new", "New door")),
+                List.of());
+        days(1);
+        sites.places(SYSTEM, List.of(), List.of(door("new", "New door")), List.of());
+        sites.pairings(List.of());
+        for (int round = 0; round < 2; round++) {
+            DoorId vault = new DoorId("tidewater/vault");
+            assertThat(sites.get().door(vault)).isEmpty();
+            assertThat(sites.get().doors()).hasSize(1);
+            assertThat(sites.get().pairings(vault)).isEmpty();
+            assertThat(sites.at(START).door(vault)).contains(door("vault", "Vault"));
+            assertThat(sites.at(START).pairing(vault, Side.EXIT)).contains(pairing());
+            assertThat(sites.at(START).zoneOf(vault)).isEqualTo(ZoneId.of("Europe/London"));
+            assertThat(sites.at(START).reader(reader("vault").id())).contains(reader("vault"));
+            assertThat(sites.at(START).doors()).hasSize(1);
+            Instant next = START.plus(Duration.ofDays(1));
+            assertThat(sites.at(next).door(vault).orElseThrow().name()).isEqualTo("Old vault");
+            assertThat(sites.at(next).reader(reader("vault").id())).isEmpty();
+            // Before anything was known: as it was read first.
+            assertThat(sites.at(Instant.EPOCH).door(vault)).contains(door("vault", "Vault"));
+            again();
+            sites = new SiteRegister(registers, clock);
+        }
+        ClockReadings readings = new ClockReadings(store.database);
+        Duration sure = Duration.ofMillis(4);
+        readings.keep(new ClockBook.Estimate(SYSTEM, now, Duration.ofMillis(1_700), sure));
+        readings.keep(new ClockBook.Estimate(SYSTEM, now, Duration.ofMillis(1_800), sure));
+        assertThat(readings.load().estimate(SYSTEM, now))
+                .contains(new ClockBook.Estimate(SYSTEM, now, Duration.ofMillis(1_800), sure));
+    }
+
+    @Test
+    void rules_are_kept_as_they_were() {
+        RuleRegister rules = new RuleRegister(registers, clock);
+        AccessLevel level = new AccessLevel("tidewater/l", "Level", Map.of(new DoorId("tidewater/a"), "tidewater/t"));
+        rules.replace(SYSTEM, List.of(level), List.of(timetable()), List.of(holiday()));
+        days(1);
+        rules.replace(SYSTEM, List.of(), List.of(timetable()), List.of());
+        for (RuleRegister register : List.of(rules, new RuleRegister(registers, clock))) {
+            assertThat(register.at(START).levels()).containsExactly(level);
+            assertThat(register.at(START).holidays()).containsExactly(holiday());
+            assertThat(register.at(now).levels()).isEmpty();
+            assertThat(register.at(now).timetables()).containsExactly(timetable());
         }
     }
 }

@@ -17,8 +17,8 @@ public final class AccessMessages {
     public record Hello(
             int protocol, String system, String name, String make, long epoch, long lastSeq, String inventory) {}
 
-    /** Sent along with events every few seconds. */
-    public record Heartbeat(Instant time, long epoch, long lastSeq) {}
+    /** Sent along with events every few seconds; the inventory as in {@link Hello}. */
+    public record Heartbeat(Instant time, long epoch, long lastSeq, String inventory) {}
 
     /** Answer to {@code GET snapshot}: the state of all doors as of an event. */
     public record Snapshot(long epoch, long seq, Instant time, List<DoorReport> doors) {}
@@ -46,7 +46,11 @@ public final class AccessMessages {
             String outside,
             String inside,
             int heldLimitSeconds,
-            List<String> capabilities) {}
+            List<String> capabilities,
+            List<WireReader> readers) {}
+
+    /** A reader; the side is entry or exit. */
+    public record WireReader(String id, String side, String name) {}
 
     /**
      * Answer to {@code GET inventory/people?after=ID&limit=N}, in order of id.
@@ -70,14 +74,17 @@ public final class AccessMessages {
     public record WireCredential(String number, String kind, String status, Instant from, Instant until) {}
 
     /** Answer to {@code GET inventory/rules}. */
-    public record Rules(List<WireLevel> levels, List<WireTimetable> timetables) {}
+    public record Rules(List<WireLevel> levels, List<WireTimetable> timetables, List<WireHoliday> holidays) {}
 
     /** A level: for each door the id of a timetable. */
     public record WireLevel(String id, String name, Map<String, String> doors) {}
 
     public record WireTimetable(String id, String name, List<WireSpan> spans) {}
 
-    /** Days as MONDAY …, times as HH:mm, 24:00 for the end of the day. */
+    /** Days as YYYY-MM-DD, the last one included. */
+    public record WireHoliday(String id, String name, String from, String to) {}
+
+    /** Days as MONDAY …, and HOLIDAY; times as HH:mm, 24:00 for the end of the day. */
     public record WireSpan(List<String> days, String from, String to) {}
 
     /** Body of {@code POST commands}. */

@@ -1,6 +1,7 @@
 package org.custodia.core.access;
 
 import java.time.Instant;
+import java.util.List;
 import java.util.Optional;
 import org.custodia.core.site.PersonId;
 
@@ -11,6 +12,7 @@ import org.custodia.core.site.PersonId;
  * @param until when the record ends, if it does
  * @param stopped whether nothing may open for this person, whatever the badges say
  * @param photo version of the enrolled photo; empty where there is none
+ * @param levels ids of the access levels given to them
  */
 public record Person(
         PersonId id,
@@ -19,7 +21,23 @@ public record Person(
         String kind,
         Optional<Instant> until,
         boolean stopped,
-        Optional<String> photo) {
+        Optional<String> photo,
+        List<String> levels) {
+    public Person {
+        levels = List.copyOf(levels);
+    }
+
+    /** Somebody without levels. */
+    public Person(
+            PersonId id,
+            String name,
+            String company,
+            String kind,
+            Optional<Instant> until,
+            boolean stopped,
+            Optional<String> photo) {
+        this(id, name, company, kind, until, stopped, photo, List.of());
+    }
 
     /** The name as it fits a strip: first initial and last name. */
     public String shortName() {

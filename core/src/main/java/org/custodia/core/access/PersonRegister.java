@@ -4,13 +4,20 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import org.custodia.core.site.PersonId;
+import org.custodia.core.site.SystemId;
 
 /** The people and badges on file, as they are and as they were. Safe for use by several threads. */
 public interface PersonRegister {
-    Optional<Person> person(PersonId id);
+    /** Who somebody was at an instant, whatever has become of the record since. */
+    OnFile<Person> person(PersonId id, Instant at);
 
-    /** Whose badge this number was at an instant. */
-    Optional<Credential> credential(String number, Instant at);
+    /**
+     * Whose badge a number of a system was at an instant.
+     *
+     * @param kind of what was presented, where that is known; without it, a number under which two people have something is
+     *     nobody's
+     */
+    OnFile<Credential> credential(SystemId system, String number, Optional<Credential.Kind> kind, Instant at);
 
     /** People whose name, company or badge number has all the words, best match first. */
     List<Person> search(String words, int most);

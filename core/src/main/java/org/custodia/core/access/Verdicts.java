@@ -5,7 +5,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ConcurrentHashMap;
-import java.util.function.Supplier;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
@@ -16,7 +15,7 @@ import org.custodia.core.event.LogFollower;
 import org.custodia.core.event.Provenance;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
-import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.Sites;
 import org.custodia.core.site.SystemId;
 
 /** Verdicts on faces, kept in the log. The newest of several on one event holds. */
@@ -24,12 +23,12 @@ public final class Verdicts implements AutoCloseable {
     private static final int REMEMBERED = 5_000;
 
     private final EventIntake intake;
-    private final Supplier<SiteModel> sites;
+    private final Sites sites;
     private final Clock clock;
     private final Map<EventKey, Verdict> known = new ConcurrentHashMap<>();
     private final LogFollower follower;
 
-    public Verdicts(EventLog log, EventIntake intake, Supplier<SiteModel> sites, Clock clock) {
+    public Verdicts(EventLog log, EventIntake intake, Sites sites, Clock clock) {
         this.sites = sites;
         this.intake = intake;
         this.clock = clock;
@@ -63,7 +62,8 @@ public final class Verdicts implements AutoCloseable {
      */
     public CompletableFuture<Event> give(Actor actor, Event about, Verdict verdict) {
         about.door()
-                .flatMap(d -> sites.get().door(d))
+                .flatMap(
+                        d -> sites.get().door(d).or(() -> sites.at(about.time()).door(d)))
                 .ifPresentOrElse(
                         d -> actor.require(Permission.SEE_LIVE, d.site()),
                         () -> actor.requireEverywhere(Permission.SEE_LIVE));

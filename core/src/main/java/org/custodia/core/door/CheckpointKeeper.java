@@ -9,7 +9,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.function.Supplier;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventLog;
@@ -18,7 +17,7 @@ import org.custodia.core.event.LogFollower;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
-import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.Sites;
 
 /**
  * Makes checkpoints of all doors, in the background: of what lies in the log when it begins, and then of each door again when
@@ -41,7 +40,7 @@ public final class CheckpointKeeper implements AutoCloseable {
     private final EventLog log;
     private final DoorCheckpoints checkpoints;
     private final DoorHistory history;
-    private final Supplier<SiteModel> sites;
+    private final Sites sites;
     private final Clock clock;
     private final Duration every;
     private final LogFollower follower;
@@ -56,8 +55,7 @@ public final class CheckpointKeeper implements AutoCloseable {
     private int recent;
 
     /** Begins at once. */
-    public CheckpointKeeper(
-            EventLog log, DoorCheckpoints checkpoints, EventIntake intake, Supplier<SiteModel> sites, Clock clock) {
+    public CheckpointKeeper(EventLog log, DoorCheckpoints checkpoints, EventIntake intake, Sites sites, Clock clock) {
         this(log, checkpoints, intake, sites, clock, EVERY);
     }
 
@@ -65,12 +63,7 @@ public final class CheckpointKeeper implements AutoCloseable {
      * @param every how often it is looked what is to be done
      */
     public CheckpointKeeper(
-            EventLog log,
-            DoorCheckpoints checkpoints,
-            EventIntake intake,
-            Supplier<SiteModel> sites,
-            Clock clock,
-            Duration every) {
+            EventLog log, DoorCheckpoints checkpoints, EventIntake intake, Sites sites, Clock clock, Duration every) {
         this.every = every;
         this.log = log;
         this.checkpoints = checkpoints;

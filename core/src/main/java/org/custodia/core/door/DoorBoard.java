@@ -13,7 +13,6 @@ import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Function;
-import java.util.function.Supplier;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
@@ -24,6 +23,7 @@ import org.custodia.core.event.Provenance;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.Sites;
 import org.custodia.core.site.SystemId;
 
 /**
@@ -49,7 +49,7 @@ public final class DoorBoard implements AutoCloseable {
     private final Duration atHand;
     private final int most;
     private final DoorHistory history;
-    private final Supplier<SiteModel> sites;
+    private final Sites sites;
     private final Clock clock;
     private final Map<DoorId, Slot> slots = new ConcurrentHashMap<>();
     private final List<Listener> listeners = new CopyOnWriteArrayList<>();
@@ -73,8 +73,7 @@ public final class DoorBoard implements AutoCloseable {
     }
 
     /** Starts following the log at once. */
-    public DoorBoard(
-            EventLog log, DoorCheckpoints checkpoints, EventIntake intake, Supplier<SiteModel> sites, Clock clock) {
+    public DoorBoard(EventLog log, DoorCheckpoints checkpoints, EventIntake intake, Sites sites, Clock clock) {
         this(log, checkpoints, intake, sites, clock, AT_HAND, MOST_OF_A_DOOR, PAGE);
     }
 
@@ -87,7 +86,7 @@ public final class DoorBoard implements AutoCloseable {
             EventLog log,
             DoorCheckpoints checkpoints,
             EventIntake intake,
-            Supplier<SiteModel> sites,
+            Sites sites,
             Clock clock,
             Duration atHand,
             int most,
@@ -121,7 +120,7 @@ public final class DoorBoard implements AutoCloseable {
 
     /** How all doors stood at an instant, each as {@link #at} would say. */
     public Map<DoorId, DoorState> all(Instant instant) {
-        SiteModel model = sites.get();
+        SiteModel model = sites.at(instant);
         Map<DoorId, DoorState> states = new HashMap<>(history.states(model.doors(), instant));
         for (Door door : model.doors()) {
             if (!states.containsKey(door.id())) {
@@ -156,9 +155,14 @@ public final class DoorBoard implements AutoCloseable {
     }
 
     private <T> Optional<T> ask(DoorId id, Instant from, Instant to, Function<DoorTimeline, T> question) {
-        Optional<Door> door = sites.get().door(id);
+        Optional<Door> now = sites.get().door(id);
+        Optional<Door> door = sites.at(from).door(id).or(() -> now);
         if (door.isEmpty()) {
             return Optional.empty();
+        }
+        if (!door.equals(now)) {
+            // What is kept at hand is of the door as it is today.
+            return Optional.of(question.apply(history.read(door.get(), from, Integer.MAX_VALUE, to)));
         }
         Slot slot = slots.computeIfAbsent(id, d -> new Slot());
         if (!from.isBefore(clock.instant().minus(atHand))) {

@@ -17,7 +17,6 @@ import java.util.concurrent.RejectedExecutionException;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Function;
-import java.util.function.Supplier;
 import java.util.stream.Collectors;
 import org.custodia.core.door.CommandProgress.Stage;
 import org.custodia.core.event.Event;
@@ -35,7 +34,7 @@ import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
-import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.Sites;
 import org.custodia.core.site.SystemId;
 
 /**
@@ -54,7 +53,7 @@ public final class DoorDesk implements AutoCloseable {
     private final EventIntake intake;
     private final EventLog log;
     private final DoorBoard board;
-    private final Supplier<SiteModel> sites;
+    private final Sites sites;
     private final Function<SystemId, Optional<AccessLink>> links;
     private final Clock clock;
     private final ScheduledExecutorService timer;
@@ -96,7 +95,7 @@ public final class DoorDesk implements AutoCloseable {
             EventIntake intake,
             EventLog log,
             DoorBoard board,
-            Supplier<SiteModel> sites,
+            Sites sites,
             Function<SystemId, Optional<AccessLink>> links,
             Clock clock) {
         this(
@@ -116,7 +115,7 @@ public final class DoorDesk implements AutoCloseable {
             EventIntake intake,
             EventLog log,
             DoorBoard board,
-            Supplier<SiteModel> sites,
+            Sites sites,
             Function<SystemId, Optional<AccessLink>> links,
             Clock clock,
             ScheduledExecutorService timer) {

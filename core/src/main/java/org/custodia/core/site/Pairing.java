@@ -5,6 +5,7 @@ import java.time.Duration;
 /**
  * Which camera looks at which side of a door.
  *
+ * @param id stays the same whatever else of it is changed
  * @param view what it sees
  * @param leadIn how long before an event its footage is played from
  * @param face where a head is after {@code faceAfter}, used for face pairs and strips
@@ -12,13 +13,13 @@ import java.time.Duration;
  *     reader, some seconds for one that sees people only once they come out
  */
 public record Pairing(
-        DoorId door, CameraId camera, Side side, View view, Duration leadIn, Crop face, Duration faceAfter) {
+        PairId id, DoorId door, CameraId camera, Side side, View view, Duration leadIn, Crop face, Duration faceAfter) {
     /** Played from this long before an event when nothing else is set. */
     public static final Duration DEFAULT_LEAD_IN = Duration.ofSeconds(10);
 
-    public Pairing {
-        // Those written down before this was asked for.
-        faceAfter = faceAfter == null ? Duration.ZERO : faceAfter;
+    /** One that is named by what it was at first. */
+    public Pairing(DoorId door, CameraId camera, Side side, View view, Duration leadIn, Crop face, Duration faceAfter) {
+        this(PairId.of(door, camera, side, view), door, camera, side, view, leadIn, face, faceAfter);
     }
 
     /** What a camera sees of a door. */

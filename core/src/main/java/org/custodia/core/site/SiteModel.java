@@ -18,6 +18,7 @@ public final class SiteModel {
     private final Map<DoorId, CameraId> unheard = new LinkedHashMap<>();
     private final Map<ControllerId, List<Door>> byController;
     private final Map<SystemId, List<Door>> bySystem;
+    private final Map<ReaderId, Reader> readers = new LinkedHashMap<>();
 
     /** A model with nothing in it. */
     public static final SiteModel EMPTY = new SiteModel(List.of(), List.of(), List.of(), List.of());
@@ -25,6 +26,17 @@ public final class SiteModel {
     /** Pairings of doors that are not there are left out; those with cameras that are not there yet wait for them. */
     public SiteModel(
             Collection<Site> sites, Collection<Door> doors, Collection<Camera> cameras, Collection<Pairing> pairings) {
+        this(sites, doors, cameras, pairings, List.of());
+    }
+
+    /** The same, with readers. */
+    public SiteModel(
+            Collection<Site> sites,
+            Collection<Door> doors,
+            Collection<Camera> cameras,
+            Collection<Pairing> pairings,
+            Collection<Reader> readers) {
+        readers.forEach(r -> this.readers.put(r.id(), r));
         sites.forEach(s -> this.sites.put(s.id(), s));
         doors.forEach(d -> this.doors.put(d.id(), d));
         cameras.forEach(c -> this.cameras.put(c.id(), c));
@@ -56,6 +68,10 @@ public final class SiteModel {
 
     public Optional<Camera> camera(CameraId id) {
         return Optional.ofNullable(cameras.get(id));
+    }
+
+    public Optional<Reader> reader(ReaderId id) {
+        return Optional.ofNullable(readers.get(id));
     }
 
     /** The doors one controller drives. */

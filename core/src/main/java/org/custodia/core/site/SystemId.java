@@ -21,6 +21,12 @@ public record SystemId(String value) {
         }
     }
 
+    /** The system whose own an id is: what stands before its first slash; Custodia where there is none. */
+    public static SystemId of(String id) {
+        int slash = id.indexOf('/');
+        return slash < 1 || slash > LONGEST ? CUSTODIA : new SystemId(id.substring(0, slash));
+    }
+
     @Override
     public String toString() {
         return value;

@@ -18,6 +18,7 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
+import org.custodia.core.access.OnFile;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.Verdict;
 import org.custodia.core.door.CommandProgress;
@@ -197,7 +198,10 @@ final class Doorstep extends VBox {
         name.setText(person.map(Person::name).orElse(words.subject(event)));
         String badge = event.credential().map(c -> "badge " + c).orElse("");
         about.setText(person.map(p -> p.company() + " · " + p.kind() + (badge.isEmpty() ? "" : " · " + badge))
-                .orElse(event.credential().isPresent() ? "nobody known has this badge" : ""));
+                .orElse(
+                        event.credential().isPresent()
+                                ? nobody(words.onFile(event).standing())
+                                : ""));
         String way = event.side()
                 .map(s -> s == Side.ENTRY ? "Going in" : "Going out")
                 .orElse("");
@@ -214,6 +218,12 @@ final class Doorstep extends VBox {
         photo(person);
         doorPicture(event, zone);
         verdictRow.setDisable(person.isEmpty());
+    }
+
+    private static String nobody(OnFile.Standing standing) {
+        return standing == OnFile.Standing.NOT_KNOWN_YET
+                ? "not known yet whose badge this is"
+                : "nobody known has this badge";
     }
 
     private void photo(Optional<Person> person) {

@@ -6,7 +6,8 @@ import java.time.format.DateTimeFormatter;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Supplier;
+import org.custodia.core.access.Credential;
+import org.custodia.core.access.OnFile;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.PersonRegister;
 import org.custodia.core.door.DoorCommand;
@@ -18,7 +19,7 @@ import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Reasons;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Side;
-import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.Sites;
 
 /** Says what an event was, for lists and strips. */
 public final class EventWords {
@@ -27,9 +28,9 @@ public final class EventWords {
     private static final DateTimeFormatter TENTHS = DateTimeFormatter.ofPattern("HH:mm:ss.S", Locale.ROOT);
 
     private final PersonRegister people;
-    private final Supplier<SiteModel> sites;
+    private final Sites sites;
 
-    public EventWords(PersonRegister people, Supplier<SiteModel> sites) {
+    public EventWords(PersonRegister people, Sites sites) {
         this.people = people;
         this.sites = sites;
     }
@@ -65,9 +66,26 @@ public final class EventWords {
 
     /** Who it was: as the system said, else as the badge was given out then. */
     public Optional<Person> person(Event event) {
-        return event.person().flatMap(people::person).or(() -> event.credential()
-                .flatMap(c -> people.credential(c, event.time()))
-                .flatMap(c -> people.person(c.person())));
+        return onFile(event).value();
+    }
+
+    /** The same, with how sure that is. */
+    public OnFile<Person> onFile(Event event) {
+        if (event.person().isPresent()) {
+            OnFile<Person> said = people.person(event.person().get(), event.time());
+            if (said.value().isPresent() || event.credential().isEmpty()) {
+                return said;
+            }
+        }
+        if (event.credential().isEmpty()) {
+            return OnFile.notThen();
+        }
+        return people.credential(
+                        event.key().system(),
+                        event.credential().get(),
+                        event.detail("credential-kind").map(Credential.Kind::of),
+                        event.time())
+                .flatMap(c -> people.person(c.person(), event.time()));
     }
 
     /** Short, for a strip. */
@@ -154,7 +172,7 @@ public final class EventWords {
     }
 
     public Optional<Door> door(Event event) {
-        return event.door().flatMap(sites.get()::door);
+        return event.door().flatMap(sites.at(event.time())::door);
     }
 
     /** Where it was. */

@@ -14,6 +14,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import org.custodia.core.access.Credential;
+import org.custodia.core.access.OnFile;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.PersonRegister;
 import org.custodia.core.door.GrantOutcome;
@@ -74,11 +75,11 @@ class EventWordsTest {
     void people() {
         Person tove = new Person(
                 TOVE, "Tove Ingleholm", "Sternwick Museum", "staff", Optional.empty(), false, Optional.of("1"));
-        when(people.person(any())).thenReturn(Optional.empty());
-        when(people.person(TOVE)).thenReturn(Optional.of(tove));
-        when(people.credential(any(), any())).thenReturn(Optional.empty());
-        when(people.credential(eq("20266"), any()))
-                .thenReturn(Optional.of(new Credential(
+        when(people.person(any(), any())).thenReturn(OnFile.notThen());
+        when(people.person(eq(TOVE), any())).thenReturn(OnFile.then(tove));
+        when(people.credential(any(), any(), any(), any())).thenReturn(OnFile.notThen());
+        when(people.credential(any(), eq("20266"), any(), any()))
+                .thenReturn(OnFile.then(new Credential(
                         "20266",
                         Credential.Kind.CARD,
                         TOVE,

@@ -59,6 +59,10 @@ public final class ScriptedSystem implements AutoCloseable {
     public volatile Duration slow = Duration.ZERO;
     /** Whether nothing is heard of it but events. */
     public volatile boolean silent;
+
+    /** The version of what it has. */
+    public volatile String inventory = "1";
+
     /** Whether streams are told what is added. */
     public volatile boolean tellsStreams = true;
     /** The clock that it goes by, but for what it is ahead. */
@@ -199,7 +203,7 @@ public final class ScriptedSystem implements AutoCloseable {
 
     private String heartbeat() {
         return "event: heartbeat\ndata: {\"time\":\"" + time() + "\",\"epoch\":" + epoch + ",\"lastSeq\":" + claimed()
-                + "}\n\n";
+                + ",\"inventory\":\"" + inventory + "\"}\n\n";
     }
 
     private long claimed() {
@@ -243,7 +247,7 @@ public final class ScriptedSystem implements AutoCloseable {
                         exchange,
                         200,
                         "{\"protocol\":1,\"system\":\"" + id + "\",\"name\":\"S\",\"make\":\"M\",\"epoch\":" + epoch
-                                + ",\"lastSeq\":" + claimed() + ",\"inventory\":\"1\"}");
+                                + ",\"lastSeq\":" + claimed() + ",\"inventory\":\"" + inventory + "\"}");
             case "time" -> {
                 pause(slow);
                 send(exchange, 200, "{\"time\":\"" + time() + "\"}");

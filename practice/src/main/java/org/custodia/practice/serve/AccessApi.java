@@ -39,6 +39,7 @@ import org.custodia.wire.AccessMessages.WireCredential;
 import org.custodia.wire.AccessMessages.WireDoor;
 import org.custodia.wire.AccessMessages.WireLevel;
 import org.custodia.wire.AccessMessages.WirePerson;
+import org.custodia.wire.AccessMessages.WireReader;
 import org.custodia.wire.AccessMessages.WireSite;
 import org.custodia.wire.AccessMessages.WireSpan;
 import org.custodia.wire.AccessMessages.WireTimetable;
@@ -48,6 +49,9 @@ import org.custodia.wire.WireEvent;
 
 /** An access system's side of the link protocol. */
 final class AccessApi {
+    /** Nothing changes in what there is. */
+    private static final String INVENTORY = "1";
+
     private static final Duration HEARTBEAT = Duration.ofSeconds(3);
     private static final int MOST = 5_000;
 
@@ -94,7 +98,13 @@ final class AccessApi {
 
     private Hello hello() {
         return new Hello(
-                Wire.VERSION, system.id(), system.name(), system.make(), AccessSystem.EPOCH, system.lastSeq(), "1");
+                Wire.VERSION,
+                system.id(),
+                system.name(),
+                system.make(),
+                AccessSystem.EPOCH,
+                system.lastSeq(),
+                INVENTORY);
     }
 
     private static long number(Context ctx, String name, long otherwise) {
@@ -133,9 +143,17 @@ final class AccessApi {
                         d.outside(),
                         d.inside(),
                         (int) d.heldLimit().toSeconds(),
-                        capabilities(d)))
+                        capabilities(d),
+                        readers(d)))
                 .toList();
         return new Places(sites, doors);
+    }
+
+    private static List<WireReader> readers(PracticeDoor d) {
+        WireReader in = new WireReader(d.id() + ".in", "entry", d.name() + ", going in");
+        return d.exitReader()
+                ? List.of(in, new WireReader(d.id() + ".out", "exit", d.name() + ", coming out"))
+                : List.of(in);
     }
 
     private List<String> capabilities(PracticeDoor d) {
@@ -219,7 +237,7 @@ final class AccessApi {
                         t.name(),
                         t.spans().stream().map(AccessApi::span).toList()))
                 .toList();
-        return new Rules(levels, tables);
+        return new Rules(levels, tables, List.of());
     }
 
     private static WireSpan span(Timetable.Span s) {
@@ -297,7 +315,7 @@ final class AccessApi {
                 if (System.nanoTime() - beat > HEARTBEAT.toNanos()) {
                     beat = System.nanoTime();
                     text.append("event: heartbeat\ndata: ")
-                            .append(Wire.write(new Heartbeat(time(), AccessSystem.EPOCH, system.lastSeq())))
+                            .append(Wire.write(new Heartbeat(time(), AccessSystem.EPOCH, system.lastSeq(), INVENTORY)))
                             .append("\n\n");
                 }
                 if (!text.isEmpty()) {

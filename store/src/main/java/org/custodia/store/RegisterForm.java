@@ -1,0 +1,343 @@
+package org.custodia.store;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.time.DayOfWeek;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.LocalTime;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.EnumSet;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.BiConsumer;
+import java.util.function.Function;
+import org.custodia.core.access.AccessLevel;
+import org.custodia.core.access.Credential;
+import org.custodia.core.access.Holiday;
+import org.custodia.core.access.Person;
+import org.custodia.core.access.Timetable;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.CameraId;
+import org.custodia.core.site.ControllerId;
+import org.custodia.core.site.Crop;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorCapability;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.PairId;
+import org.custodia.core.site.Pairing;
+import org.custodia.core.site.PersonId;
+import org.custodia.core.site.Reader;
+import org.custodia.core.site.ReaderId;
+import org.custodia.core.site.Side;
+import org.custodia.core.site.Site;
+import org.custodia.core.site.SiteId;
+import org.custodia.core.site.SystemId;
+
+/**
+ * How the records of a register are written down. A field more than is known here is passed over, and one that is absent has
+ * a default, so that what another version has written can be read; a record without what it cannot do without is not read.
+ * In the first form ids were written as objects of their own, which is read still.
+ *
+ * @param kind names the register
+ */
+record RegisterForm<T>(String kind, BiConsumer<T, ObjectNode> writer, Function<JsonNode, T> reader) {
+    /** The form in which records are written today. */
+    static final int NOW = 2;
+
+    static final RegisterForm<Site> SITE = new RegisterForm<>(
+            "site",
+            (s, o) -> o.put("id", s.id().value())
+                    .put("name", s.name())
+                    .put("timeZone", s.timeZone().getId()),
+            o -> new Site(new SiteId(id(o, "id")), text(o, "name", id(o, "id")), ZoneId.of(text(o, "timeZone", "Z"))));
+
+    static final RegisterForm<Door> DOOR = new RegisterForm<>("door", RegisterForm::writeDoor, RegisterForm::door);
+
+    static final RegisterForm<Reader> READER = new RegisterForm<>(
+            "reader",
+            (r, o) -> o.put("id", r.id().value())
+                    .put("door", r.door().value())
+                    .put("side", r.side().name())
+                    .put("name", r.name()),
+            o -> new Reader(
+                    new ReaderId(id(o, "id")),
+                    new DoorId(id(o, "door")),
+                    word(o, "side", Side.class, Side.ENTRY),
+                    text(o, "name", id(o, "id"))));
+
+    static final RegisterForm<Camera> CAMERA = new RegisterForm<>(
+            "camera",
+            (c, o) -> o.put("id", c.id().value())
+                    .put("recorder", c.recorder().value())
+                    .put("name", c.name())
+                    .put("site", c.site().value()),
+            o -> new Camera(
+                    new CameraId(id(o, "id")),
+                    new SystemId(id(o, "recorder")),
+                    text(o, "name", id(o, "id")),
+                    new SiteId(id(o, "site"))));
+
+    static final RegisterForm<Placed> PAIR = new RegisterForm<>("pair", RegisterForm::writePlaced, RegisterForm::pair);
+
+    static final RegisterForm<Person> PERSON =
+            new RegisterForm<>("person", RegisterForm::writePerson, RegisterForm::person);
+
+    static final RegisterForm<Credential> CREDENTIAL =
+            new RegisterForm<>("credential", RegisterForm::writeCredential, RegisterForm::credential);
+
+    static final RegisterForm<AccessLevel> LEVEL = new RegisterForm<>(
+            "level",
+            (l, o) -> {
+                o.put("id", l.id()).put("name", l.name());
+                ObjectNode doors = o.putObject("doors");
+                l.doors().entrySet().stream()
+                        .sorted(Map.Entry.comparingByKey(java.util.Comparator.comparing(DoorId::value)))
+                        .forEach(d -> doors.put(d.getKey().value(), d.getValue()));
+            },
+            o -> {
+                Map<DoorId, String> doors = new HashMap<>();
+                o.path("doors")
+                        .properties()
+                        .forEach(d ->
+                                doors.put(new DoorId(d.getKey()), d.getValue().asText()));
+                return new AccessLevel(id(o, "id"), text(o, "name", id(o, "id")), doors);
+            });
+
+    static final RegisterForm<Timetable> TIMETABLE =
+            new RegisterForm<>("timetable", RegisterForm::writeTimetable, RegisterForm::timetable);
+
+    static final RegisterForm<Holiday> HOLIDAY = new RegisterForm<>(
+            "holiday",
+            (h, o) -> o.put("id", h.id())
+                    .put("name", h.name())
+                    .put("from", h.from().toString())
+                    .put("to", h.to().toString()),
+            o -> new Holiday(
+                    id(o, "id"),
+                    text(o, "name", id(o, "id")),
+                    LocalDate.parse(text(o, "from", "")),
+                    LocalDate.parse(text(o, "to", text(o, "from", "")))));
+
+    /**
+     * A pairing and its place among those of its door.
+     *
+     * @param order the lower, the more telling
+     */
+    record Placed(Pairing pairing, int order) {}
+
+    String write(T value) {
+        ObjectNode object = PayloadText.JSON.createObjectNode();
+        writer.accept(value, object);
+        return object.toString();
+    }
+
+    /** The record; nothing where it cannot be read. */
+    Optional<T> read(String payload) {
+        try {
+            return Optional.of(reader.apply(PayloadText.JSON.readTree(payload)));
+        } catch (com.fasterxml.jackson.core.JsonProcessingException | RuntimeException e) {
+            return Optional.empty();
+        }
+    }
+
+    private static void writeDoor(Door d, ObjectNode o) {
+        o.put("id", d.id().value())
+                .put("system", d.system().value())
+                .put("controller", d.controller().value())
+                .put("name", d.name())
+                .put("site", d.site().value())
+                .put("level", d.level())
+                .put("outside", d.outside())
+                .put("inside", d.inside())
+                .put("heldLimit", d.heldLimit().toSeconds());
+        ArrayNode can = o.putArray("capabilities");
+        d.capabilities().stream().map(Enum::name).sorted().forEach(can::add);
+    }
+
+    private static Door door(JsonNode o) {
+        Set<DoorCapability> capabilities = EnumSet.noneOf(DoorCapability.class);
+        for (JsonNode one : o.path("capabilities")) {
+            of(DoorCapability.class, one.asText()).ifPresent(capabilities::add);
+        }
+        DoorId id = new DoorId(id(o, "id"));
+        return new Door(
+                id,
+                new SystemId(id(o, "system")),
+                new ControllerId(id(o, "controller")),
+                text(o, "name", id.value()),
+                new SiteId(id(o, "site")),
+                text(o, "level", ""),
+                text(o, "outside", ""),
+                text(o, "inside", ""),
+                seconds(o, "heldLimit", Duration.ofSeconds(30)),
+                capabilities);
+    }
+
+    private static void writePlaced(Placed placed, ObjectNode o) {
+        Pairing p = placed.pairing();
+        o.put("id", p.id().value())
+                .put("order", placed.order())
+                .put("door", p.door().value())
+                .put("camera", p.camera().value())
+                .put("side", p.side().name())
+                .put("view", p.view().name())
+                .put("leadIn", p.leadIn().toMillis() / 1000.0)
+                .put("faceAfter", p.faceAfter().toMillis() / 1000.0);
+        o.putObject("face")
+                .put("x", p.face().x())
+                .put("y", p.face().y())
+                .put("width", p.face().width())
+                .put("height", p.face().height());
+    }
+
+    private static Placed pair(JsonNode o) {
+        DoorId door = new DoorId(id(o, "door"));
+        CameraId camera = new CameraId(id(o, "camera"));
+        Side side = word(o, "side", Side.class, Side.ENTRY);
+        Pairing.View view = word(o, "view", Pairing.View.class, Pairing.View.OVERVIEW);
+        JsonNode face = o.path("face");
+        Crop crop = face.has("width")
+                ? new Crop(
+                        face.path("x").asDouble(),
+                        face.path("y").asDouble(),
+                        face.path("width").asDouble(),
+                        face.path("height").asDouble())
+                : Crop.WHOLE;
+        return new Placed(
+                new Pairing(
+                        o.hasNonNull("id") ? new PairId(id(o, "id")) : PairId.of(door, camera, side, view),
+                        door,
+                        camera,
+                        side,
+                        view,
+                        seconds(o, "leadIn", Pairing.DEFAULT_LEAD_IN),
+                        crop,
+                        seconds(o, "faceAfter", Duration.ZERO)),
+                o.path("order").asInt());
+    }
+
+    private static void writePerson(Person p, ObjectNode o) {
+        o.put("id", p.id().value())
+                .put("name", p.name())
+                .put("company", p.company())
+                .put("kind", p.kind())
+                .put("stopped", p.stopped());
+        p.until().ifPresent(t -> o.put("until", t.toString()));
+        p.photo().ifPresent(v -> o.put("photo", v));
+        ArrayNode levels = o.putArray("levels");
+        p.levels().forEach(levels::add);
+    }
+
+    private static Person person(JsonNode o) {
+        List<String> levels = new ArrayList<>();
+        o.path("levels").forEach(l -> levels.add(l.asText()));
+        return new Person(
+                new PersonId(id(o, "id")),
+                text(o, "name", id(o, "id")),
+                text(o, "company", ""),
+                text(o, "kind", ""),
+                instant(o, "until"),
+                o.path("stopped").asBoolean(),
+                Optional.ofNullable(o.path("photo").textValue()),
+                levels);
+    }
+
+    private static void writeCredential(Credential c, ObjectNode o) {
+        o.put("number", c.number())
+                .put("kind", c.kind().id())
+                .put("person", c.person().value())
+                .put("status", c.status().name());
+        c.from().ifPresent(t -> o.put("from", t.toString()));
+        c.until().ifPresent(t -> o.put("until", t.toString()));
+    }
+
+    private static Credential credential(JsonNode o) {
+        return new Credential(
+                id(o, "number"),
+                Credential.Kind.of(text(o, "kind", "card")),
+                new PersonId(id(o, "person")),
+                word(o, "status", Credential.Status.class, Credential.Status.SUSPENDED),
+                instant(o, "from"),
+                instant(o, "until"),
+                Optional.empty());
+    }
+
+    private static void writeTimetable(Timetable t, ObjectNode o) {
+        o.put("id", t.id()).put("name", t.name());
+        ArrayNode spans = o.putArray("spans");
+        for (Timetable.Span span : t.spans()) {
+            ObjectNode one = spans.addObject();
+            ArrayNode days = one.putArray("days");
+            span.days().stream().sorted().map(Enum::name).forEach(days::add);
+            one.put("holidays", span.holidays())
+                    .put("from", span.from().toString())
+                    .put(
+                            "to",
+                            span.to().equals(LocalTime.MAX)
+                                    ? "24:00"
+                                    : span.to().toString());
+        }
+    }
+
+    private static Timetable timetable(JsonNode o) {
+        List<Timetable.Span> spans = new ArrayList<>();
+        for (JsonNode one : o.path("spans")) {
+            Set<DayOfWeek> days = EnumSet.noneOf(DayOfWeek.class);
+            one.path("days").forEach(d -> of(DayOfWeek.class, d.asText()).ifPresent(days::add));
+            String to = text(one, "to", "24:00");
+            spans.add(new Timetable.Span(
+                    days,
+                    one.path("holidays").asBoolean(),
+                    LocalTime.parse(text(one, "from", "00:00")),
+                    to.equals("24:00") ? LocalTime.MAX : LocalTime.parse(to)));
+        }
+        return new Timetable(id(o, "id"), text(o, "name", id(o, "id")), spans);
+    }
+
+    /** An id, without which a record makes no sense. */
+    private static String id(JsonNode o, String field) {
+        JsonNode value = o.path(field);
+        String text = value.isObject() ? value.path("value").textValue() : value.textValue();
+        if (text == null) {
+            throw new IllegalArgumentException("a record has no " + field);
+        }
+        return text;
+    }
+
+    private static String text(JsonNode o, String field, String otherwise) {
+        String text = o.path(field).textValue();
+        return text == null ? otherwise : text;
+    }
+
+    private static Duration seconds(JsonNode o, String field, Duration otherwise) {
+        JsonNode value = o.path(field);
+        if (value.isTextual()) {
+            return Duration.parse(value.textValue());
+        }
+        return value.isNumber() ? Duration.ofMillis(Math.round(value.asDouble() * 1000)) : otherwise;
+    }
+
+    private static Optional<Instant> instant(JsonNode o, String field) {
+        return Optional.ofNullable(o.path(field).textValue()).map(Instant::parse);
+    }
+
+    private static <E extends Enum<E>> E word(JsonNode o, String field, Class<E> type, E otherwise) {
+        return of(type, text(o, field, "")).orElse(otherwise);
+    }
+
+    private static <E extends Enum<E>> Optional<E> of(Class<E> type, String word) {
+        try {
+            return Optional.of(Enum.valueOf(type, word.toUpperCase(Locale.ROOT)));
+        } catch (IllegalArgumentException e) {
+            return Optional.empty();
+        }
+    }
+}

@@ -1,0 +1,89 @@
+package org.custodia.store;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeSet;
+import org.custodia.core.access.OnFile;
+import org.custodia.core.site.SystemId;
+
+/** All that was ever said in a register, by id, and what follows for any instant. Immutable. */
+final class Timeline<T> {
+    private final Map<String, List<Registers.Version<T>>> versions = new LinkedHashMap<>();
+    /** When each source was first heard of. */
+    private final Map<SystemId, Instant> first = new HashMap<>();
+
+    private final TreeSet<Instant> changes = new TreeSet<>();
+
+    /**
+     * @param all in the order of their numbers, within each id
+     */
+    Timeline(List<Registers.Version<T>> all) {
+        for (Registers.Version<T> version : all) {
+            versions.computeIfAbsent(version.id(), i -> new ArrayList<>(1)).add(version);
+            first.merge(version.source(), version.recorded(), (a, b) -> a.isBefore(b) ? a : b);
+            changes.add(version.from());
+            version.to().ifPresent(changes::add);
+        }
+    }
+
+    /** When anything began or ceased to be so. */
+    TreeSet<Instant> changes() {
+        return changes;
+    }
+
+    /** Every version of a record, the first one first. */
+    List<Registers.Version<T>> versions(String id) {
+        return versions.getOrDefault(id, List.of());
+    }
+
+    /** All ids there ever were. */
+    Iterable<String> ids() {
+        return versions.keySet();
+    }
+
+    /** What was so at an instant, as far as is known by now. */
+    OnFile<T> at(String id, SystemId source, Instant at) {
+        return at(id, source, at, Instant.MAX);
+    }
+
+    /**
+     * What was so at an instant, as far as was known at another.
+     *
+     * @param source of the record, where it is not there
+     */
+    OnFile<T> at(String id, SystemId source, Instant at, Instant known) {
+        List<Registers.Version<T>> all = versions(id);
+        for (int i = all.size() - 1; i >= 0; i--) {
+            Registers.Version<T> version = all.get(i);
+            if (version.covers(at) && !version.recorded().isAfter(known)) {
+                return version.value().map(OnFile::then).orElseGet(OnFile::notThen);
+            }
+        }
+        Instant read = first.get(all.isEmpty() ? source : all.get(0).source());
+        if (read == null || read.isAfter(known)) {
+            return OnFile.notKnownYet();
+        }
+        if (!at.isBefore(read)) {
+            return OnFile.notThen();
+        }
+        // Nobody knows how it was before the register was read for the first time; it may have been as it was then.
+        return all.stream()
+                .filter(v -> v.recorded().equals(read) && v.value().isPresent())
+                .findFirst()
+                .map(v -> OnFile.asReadLater(v.value().get()))
+                .orElseGet(OnFile::notKnownYet);
+    }
+
+    /** All there was at an instant, in the order of ids. */
+    Map<String, T> all(Instant at) {
+        Map<String, T> result = new LinkedHashMap<>();
+        for (String id : ids()) {
+            at(id, SystemId.CUSTODIA, at).value().ifPresent(v -> result.put(id, v));
+        }
+        return result;
+    }
+}
