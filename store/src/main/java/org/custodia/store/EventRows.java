@@ -23,9 +23,11 @@ import org.custodia.core.site.SystemId;
 import org.jooq.Condition;
 import org.jooq.Field;
 import org.jooq.Record;
+import org.jooq.ResultQuery;
 import org.jooq.Row3;
 import org.jooq.SelectField;
 import org.jooq.Table;
+import org.jooq.exception.DataAccessException;
 import org.jooq.impl.DSL;
 
 /** How events lie in the log's tables, and how they are put together again. */
@@ -182,33 +184,58 @@ final class EventRows {
         return key.system().value() + "/" + key.epoch();
     }
 
-    static Event read(Record r, Payloads payloads) {
-        long time = r.get(TIME);
-        long ahead = r.get(AHEAD);
-        Event.Builder builder = Event.of(
-                        new EventKey(system(r.get(SYSTEM)), r.get(EPOCH), r.get(SEQUENCE)),
-                        Kinds.of(r.get(KIND)),
-                        instant(time + ahead + r.get(DEVICE)))
-                .position(r.get(POSITION))
-                .received(instant(time + r.get(RECEIVED)), Duration.ofNanos(ahead * 1000))
+    /**
+     * The events that a question for {@link #ALL} finds. Rows are read as they come: what a library makes of each value costs
+     * more than the question.
+     */
+    static List<Event> list(ResultQuery<?> question, Payloads payloads) {
+        Dialect dialect = Dialect.of(question.configuration().dialect());
+        List<Event> events = new ArrayList<>();
+        try (ResultSet rows = question.fetchResultSet()) {
+            while (rows.next()) {
+                events.add(read(rows, dialect, payloads));
+            }
+        } catch (SQLException e) {
+            throw new DataAccessException("events", e);
+        }
+        return events;
+    }
+
+    private static Event read(ResultSet r, Dialect dialect, Payloads payloads) throws SQLException {
+        int i = 0;
+        long position = r.getLong(++i);
+        EventKey key = new EventKey(system(r.getString(++i)), r.getLong(++i), r.getLong(++i));
+        long time = r.getLong(++i);
+        long received = r.getLong(++i);
+        long ahead = r.getLong(++i);
+        long device = r.getLong(++i);
+        boolean late = r.getInt(++i) != 0;
+        String kind = dialect.read(r.getString(++i));
+        String reason = dialect.read(r.getString(++i));
+        String sentKind = dialect.read(r.getString(++i));
+        String sentReason = dialect.read(r.getString(++i));
+        Event.Builder builder = Event.of(key, Kinds.of(kind), instant(time + ahead + device))
+                .position(position)
+                .received(instant(time + received), Duration.ofNanos(ahead * 1000))
                 .time(instant(time))
-                .late(r.get(LATE) != 0)
-                .door(of(r.get(DOOR), DoorId::new))
-                .controller(of(r.get(CONTROLLER), ControllerId::new))
-                .reader(of(r.get(READER), ReaderId::new))
-                .side(of(r.get(SIDE), Side::valueOf))
-                .person(of(r.get(PERSON), PersonId::new))
-                .credential(r.get(CREDENTIAL))
-                .operator(r.get(OPERATOR))
-                .reason(r.get(REASON))
-                .code(r.get(CODE))
-                .cause(r.get(CAUSE));
-        message(r.get(CONTENT), r.get(DICTIONARY), payloads, builder);
-        Translation.marks(builder, r.get(SENT_KIND), r.get(SENT_REASON), r.get(KIND), r.get(REASON));
+                .late(late)
+                .reason(reason)
+                .code(dialect.read(r.getString(++i)))
+                .door(of(dialect.read(r.getString(++i)), DoorId::new))
+                .controller(of(dialect.read(r.getString(++i)), ControllerId::new))
+                .reader(of(dialect.read(r.getString(++i)), ReaderId::new))
+                .side(of(r.getString(++i), Side::valueOf))
+                .person(of(dialect.read(r.getString(++i)), PersonId::new))
+                .credential(dialect.read(r.getString(++i)))
+                .operator(dialect.read(r.getString(++i)))
+                .cause(dialect.read(r.getString(++i)));
+        byte[] content = r.getBytes(++i);
+        message(content, r.getLong(++i), payloads, builder);
+        Translation.marks(builder, sentKind, sentReason, kind, reason);
         return builder.build();
     }
 
-    private static void message(byte[] content, Long dictionary, Payloads payloads, Event.Builder builder) {
+    private static void message(byte[] content, long dictionary, Payloads payloads, Event.Builder builder) {
         if (content != null) {
             payloads.expand(content, dictionary)
                     .ifPresentOrElse(text -> PayloadText.restore(text, builder), () -> builder.detail(GONE, "damaged"));

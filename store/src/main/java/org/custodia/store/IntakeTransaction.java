@@ -264,12 +264,13 @@ final class IntakeTransaction {
                 while (to + 1 < numbers.size() && numbers.get(to + 1) - numbers.get(from) < TOGETHER) {
                     to++;
                 }
-                dsl.select(EventRows.ALL)
-                        .from(EventRows.whole())
-                        .where(
-                                EventRows.ofOrigin(system, epoch.getKey()),
-                                EventRows.SEQUENCE.between(numbers.get(from), numbers.get(to)))
-                        .fetch(r -> EventRows.read(r, payloads))
+                EventRows.list(
+                                dsl.select(EventRows.ALL)
+                                        .from(EventRows.whole())
+                                        .where(
+                                                EventRows.ofOrigin(system, epoch.getKey()),
+                                                EventRows.SEQUENCE.between(numbers.get(from), numbers.get(to))),
+                                payloads)
                         .forEach(e -> result.put(e.key(), e));
                 from = to + 1;
             }
@@ -281,12 +282,13 @@ final class IntakeTransaction {
     private TimeOrder order(SystemId system, long epoch) {
         return orders.computeIfAbsent(system.value() + " " + epoch, k -> {
             TimeOrder order = new TimeOrder();
-            dsl.select(EventRows.ALL)
-                    .from(EventRows.whole())
-                    .where(EventRows.ofOrigin(system, epoch))
-                    .orderBy(EventRows.SEQUENCE.desc())
-                    .limit(LOOK_BACK)
-                    .fetch(r -> EventRows.read(r, payloads))
+            EventRows.list(
+                            dsl.select(EventRows.ALL)
+                                    .from(EventRows.whole())
+                                    .where(EventRows.ofOrigin(system, epoch))
+                                    .orderBy(EventRows.SEQUENCE.desc())
+                                    .limit(LOOK_BACK),
+                            payloads)
                     .forEach(order::remember);
             return order;
         });

@@ -157,7 +157,7 @@ final class PageSearch {
     }
 
     private <R extends org.jooq.Record> List<Event> read(ResultQuery<R> question) {
-        return SqlEventLog.cancellable(question, cancellation, q -> q.fetch(r -> EventRows.read(r, payloads)));
+        return SqlEventLog.cancellable(question, cancellation, q -> EventRows.list(q, payloads));
     }
 
     private Condition span(long to) {

@@ -124,11 +124,12 @@ public final class SqlDoorCheckpoints implements DoorCheckpoints {
     @Override
     public void keep(List<DoorCheckpoint> some, long position) {
         database.write(dsl -> {
-            List<Event> came = dsl.select(EventRows.ALL)
-                    .from(EventRows.whole())
-                    .where(EventRows.POSITION.gt(position))
-                    .limit(MOST_MEANWHILE)
-                    .fetch(r -> EventRows.read(r, database.payloads()));
+            List<Event> came = EventRows.list(
+                    dsl.select(EventRows.ALL)
+                            .from(EventRows.whole())
+                            .where(EventRows.POSITION.gt(position))
+                            .limit(MOST_MEANWHILE),
+                    database.payloads());
             if (came.size() == MOST_MEANWHILE) {
                 return;
             }

@@ -109,20 +109,24 @@ public final class SqlEventLog implements EventLog {
 
     @Override
     public Optional<Event> byKey(EventKey key) {
-        return ask(dsl -> dsl.select(EventRows.ALL)
-                .from(EventRows.whole())
-                .where(EventRows.ofOrigin(key.system(), key.epoch()), SEQUENCE.eq(key.sequence()))
-                .fetchOptional(r -> EventRows.read(r, database.payloads())));
+        return ask(dsl -> EventRows.list(
+                        dsl.select(EventRows.ALL)
+                                .from(EventRows.whole())
+                                .where(EventRows.ofOrigin(key.system(), key.epoch()), SEQUENCE.eq(key.sequence())),
+                        database.payloads())
+                .stream()
+                .findFirst());
     }
 
     @Override
     public List<Event> storedAfter(long position, int most) {
-        return ask(dsl -> dsl.select(EventRows.ALL)
-                .from(EventRows.whole())
-                .where(POSITION.gt(position))
-                .orderBy(POSITION)
-                .limit(most)
-                .fetch(r -> EventRows.read(r, database.payloads())));
+        return ask(dsl -> EventRows.list(
+                dsl.select(EventRows.ALL)
+                        .from(EventRows.whole())
+                        .where(POSITION.gt(position))
+                        .orderBy(POSITION)
+                        .limit(most),
+                database.payloads()));
     }
 
     @Override

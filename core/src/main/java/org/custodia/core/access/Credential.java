@@ -19,7 +19,7 @@ public record Credential(
         Status status,
         Optional<Instant> from,
         Optional<Instant> until,
-        Optional<String> pin) {
+        Optional<Pin> pin) {
 
     /**
      * What sort of thing it is. An open identifier: systems have kinds that nobody here knows.

@@ -12,11 +12,13 @@ public final class Reasons {
     public static final String LOST = reason("credential-lost", "badge reported lost");
     public static final String ENDED = reason("credential-ended", "badge ended");
     public static final String NOT_YET_VALID = reason("credential-not-yet-valid", "badge not valid yet");
+    public static final String PERSON_ENDED = reason("person-ended", "person's record ended");
     public static final String PERSON_STOPPED = reason("person-stopped", "person stopped");
     public static final String NO_LEVEL = reason("no-level", "no level here");
     public static final String OUTSIDE_TIMETABLE = reason("outside-timetable", "outside timetable");
     public static final String WRONG_PIN = reason("wrong-pin", "wrong PIN");
     public static final String PIN_MISSING = reason("pin-missing", "PIN missing");
+    public static final String NO_PIN_SET = reason("no-pin-set", "no PIN set for this badge");
     public static final String ALREADY_INSIDE = reason("already-inside", "already inside");
     public static final String SECOND_PERSON_MISSING = reason("second-person-missing", "second person missing");
     public static final String DESK_DID_NOT_AGREE = reason("desk-did-not-agree", "desk did not agree");

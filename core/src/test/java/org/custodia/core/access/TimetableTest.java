@@ -3,6 +3,7 @@ package org.custodia.core.access;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.DayOfWeek;
+import java.time.LocalDate;
 import java.time.LocalTime;
 import java.time.ZonedDateTime;
 import java.util.EnumSet;
@@ -64,11 +65,15 @@ class TimetableTest {
             @ForAll @IntRange(max = 1_438) int from,
             @ForAll @IntRange(min = 1, max = 1_439) int length,
             @ForAll @IntRange(max = 2_880) int start,
+            @ForAll DayOfWeek off,
+            @ForAll boolean holidays,
             @ForAll boolean spring) {
         LocalTime begin = LocalTime.MIN.plusMinutes(from);
-        LocalTime end = LocalTime.MIN.plusMinutes(Math.min(1_439, from + length));
-        Timetable table =
-                new Timetable("t", "T", List.of(new Timetable.Span(EnumSet.allOf(DayOfWeek.class), begin, end)));
+        // Over midnight where it is long.
+        LocalTime end = LocalTime.MIN.plusMinutes((from + length) % 1_440);
+        Timetable table = new Timetable(
+                "t", "T", List.of(new Timetable.Span(EnumSet.complementOf(EnumSet.of(off)), holidays, begin, end)));
+        List<Holiday> calendar = List.of(new Holiday("h", "H", LocalDate.of(2026, 3, 29), LocalDate.of(2026, 3, 29)));
         ZonedDateTime t = at(spring
                         ? "2026-03-28T00:00:00Z[Europe/London]"
                         : "2026-10-24T00:00:00+01:00[Europe/London]")
@@ -76,7 +81,28 @@ class TimetableTest {
         ZonedDateTime walk = t;
         do {
             walk = walk.plusMinutes(1);
-        } while (table.on(walk) == table.on(t));
-        assertThat(table.nextChange(t).orElseThrow().toInstant()).isEqualTo(walk.toInstant());
+        } while (table.on(walk, calendar) == table.on(t, calendar));
+        assertThat(table.nextChange(t, calendar).orElseThrow().toInstant()).isEqualTo(walk.toInstant());
+    }
+
+    @Test
+    void a_night_belongs_to_the_day_on_which_it_begins() {
+        Timetable night = new Timetable(
+                "n",
+                "Night",
+                List.of(new Timetable.Span(
+                        EnumSet.of(DayOfWeek.FRIDAY), false, LocalTime.of(22, 0), LocalTime.of(6, 0))));
+        ZonedDateTime friday = at("2026-11-27T23:00:00Z[Europe/London]");
+        assertThat(night.on(friday)).isTrue();
+        assertThat(night.on(friday.plusHours(6))).isTrue();
+        assertThat(night.on(friday.plusHours(7))).isFalse();
+        assertThat(night.on(friday.minusDays(1).plusHours(4))).isFalse();
+        assertThat(night.nextChange(friday)).contains(friday.plusHours(7));
+        // A holiday takes the night that begins on it, not the end of the one before.
+        List<Holiday> saturday = List.of(new Holiday("h", "H", LocalDate.of(2026, 11, 28), LocalDate.of(2026, 11, 28)));
+        assertThat(night.on(friday.plusHours(6), saturday)).isTrue();
+        List<Holiday> fridays = List.of(new Holiday("h", "H", LocalDate.of(2026, 11, 27), LocalDate.of(2026, 11, 27)));
+        assertThat(night.on(friday, fridays)).isFalse();
+        assertThat(night.on(friday.plusHours(6), fridays)).isFalse();
     }
 }

@@ -4,7 +4,6 @@ import java.time.DayOfWeek;
 import java.time.LocalTime;
 import java.util.ArrayList;
 import java.util.EnumSet;
-import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -12,8 +11,10 @@ import java.util.Optional;
 import java.util.Set;
 import org.custodia.core.access.AccessLevel;
 import org.custodia.core.access.AccessRules;
+import org.custodia.core.access.CardFormat;
 import org.custodia.core.access.Credential;
 import org.custodia.core.access.Person;
+import org.custodia.core.access.Pin;
 import org.custodia.core.access.Timetable;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
@@ -22,6 +23,9 @@ import org.custodia.core.site.PersonId;
 public final class SiteRules {
     private static final Set<DayOfWeek> ALL_DAYS = EnumSet.allOf(DayOfWeek.class);
     private static final Set<DayOfWeek> WEEKDAYS = EnumSet.range(DayOfWeek.MONDAY, DayOfWeek.FRIDAY);
+
+    private static final List<CardFormat> FORMATS =
+            List.of(new CardFormat("short", "Five digits", 5), new CardFormat("long", "Eight digits", 8));
 
     private final List<Timetable> timetables = List.of(
             table("always", "Always", ALL_DAYS, LocalTime.MIN, LocalTime.MAX),
@@ -170,11 +174,10 @@ public final class SiteRules {
     public AccessRules copyFor(People people) {
         List<Person> persons = new ArrayList<>();
         List<Credential> credentials = new ArrayList<>();
-        Map<PersonId, List<AccessLevel>> given = new HashMap<>();
         for (PracticePerson p : people.all()) {
             PersonId id = new PersonId(p.id());
-            persons.add(new Person(id, p.name(), p.company(), p.kind(), p.until(), p.stopped(), Optional.empty()));
-            given.put(id, p.levels().stream().map(levels::get).toList());
+            persons.add(new Person(
+                    id, p.name(), p.company(), p.kind(), p.until(), p.stopped(), Optional.empty(), p.levels()));
             for (PracticePerson.Badge badge : p.badges()) {
                 credentials.add(new Credential(
                         badge.number(),
@@ -183,9 +186,9 @@ public final class SiteRules {
                         Credential.Status.valueOf(badge.status().toUpperCase(java.util.Locale.ROOT)),
                         Optional.empty(),
                         badge.until(),
-                        Optional.of(p.pin())));
+                        Optional.of(Pin.of(p.pin()))));
             }
         }
-        return new AccessRules(persons, credentials, given, timetables);
+        return new AccessRules(persons, credentials, levels.values(), timetables, List.of(), FORMATS);
     }
 }

@@ -12,11 +12,14 @@ import java.util.Optional;
 import org.custodia.core.access.AccessRules;
 import org.custodia.core.access.AccessRules.DoorRules;
 import org.custodia.core.access.AccessRules.Request;
+import org.custodia.core.access.Credential;
 import org.custodia.core.access.Decision;
+import org.custodia.core.access.Pin;
 import org.custodia.core.access.Timetable;
 import org.custodia.core.event.Reasons;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
+import org.custodia.core.site.Side;
 import org.custodia.practice.place.PracticeDoor;
 import org.custodia.practice.timeline.AccessSystem.Draft;
 
@@ -188,13 +191,20 @@ final class DoorControl {
         }
         boolean entering = inwards;
         DoorRules rules = new DoorRules(
-                door.pin() && inwards,
-                door.twoPersons() && inwards,
+                door.pin(),
+                door.twoPersons(),
                 Optional.ofNullable(waiting),
                 p -> door.antiPassback() && entering && at - wentIn.getOrDefault(p, Long.MIN_VALUE / 2) < PASSBACK,
                 mode.equals("blocked"),
                 readerOff);
-        Decision decision = copy.decide(new Request(new DoorId(door.id()), number, pin, local(at), rules));
+        Decision decision = copy.decide(new Request(
+                new DoorId(door.id()),
+                inwards ? Side.ENTRY : Side.EXIT,
+                number,
+                Optional.of(Credential.Kind.of(credentialKind)),
+                pin.map(Pin::of),
+                local(at),
+                rules));
         PersonId person = decision.credential().map(c -> c.person()).orElse(null);
         switch (decision.result()) {
             case GRANTED -> {
@@ -217,6 +227,7 @@ final class DoorControl {
                         credentialKind,
                         decision.reason().orElseThrow(),
                         decision);
+            case NOT_CLEAR_WHOSE -> throw new IllegalStateException("no number is given out twice here: " + number);
             case SECOND_PERSON_NEEDED -> {
                 waiting = person;
                 waitingSince = at;
@@ -284,7 +295,7 @@ final class DoorControl {
                 credentialKind,
                 reason,
                 null,
-                reason == null ? Map.of() : Map.of("explanation", decision.explanation())));
+                reason == null ? Map.of() : Map.of("explanation", ControllerWords.of(reason, number, decision))));
     }
 
     void exitRequest(long at) {
