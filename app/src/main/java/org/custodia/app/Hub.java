@@ -8,11 +8,10 @@ import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
-import org.custodia.core.access.AccessLevel;
 import org.custodia.core.access.Credential;
-import org.custodia.core.access.Holiday;
+import org.custodia.core.access.DecisionExplainer;
 import org.custodia.core.access.Person;
-import org.custodia.core.access.Timetable;
+import org.custodia.core.access.RuleBook;
 import org.custodia.core.access.Verdicts;
 import org.custodia.core.door.CheckpointKeeper;
 import org.custodia.core.door.DoorBoard;
@@ -122,7 +121,7 @@ public final class Hub implements AutoCloseable {
         this.intake = new BatchIntake(database, log, clock);
         this.sites = new SiteRegister(registers, clock);
         this.people = new SqlPersonRegister(registers, database, clock);
-        this.rules = new RuleRegister(registers, clock);
+        this.rules = new RuleRegister(registers, people, clock);
         this.clocks = readings.load();
         SqlDoorCheckpoints kept = new SqlDoorCheckpoints(database);
         this.board = new DoorBoard(log, kept, intake, sites, clock);
@@ -158,9 +157,8 @@ public final class Hub implements AutoCloseable {
             }
 
             @Override
-            public synchronized void rules(
-                    SystemId system, List<AccessLevel> levels, List<Timetable> timetables, List<Holiday> holidays) {
-                rules.replace(system, levels, timetables, holidays);
+            public synchronized void rules(SystemId system, RuleBook book) {
+                rules.replace(system, book);
             }
 
             @Override
@@ -223,8 +221,9 @@ public final class Hub implements AutoCloseable {
         return people;
     }
 
-    public RuleRegister rules() {
-        return rules;
+    /** Explains decisions at readers by what was on file then. */
+    public DecisionExplainer explainer() {
+        return new DecisionExplainer(rules, sites);
     }
 
     public ClockBook clocks() {

@@ -16,11 +16,9 @@ import java.util.stream.Collectors;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.lifecycle.AfterTry;
-import org.custodia.core.access.AccessLevel;
 import org.custodia.core.access.Credential;
-import org.custodia.core.access.Holiday;
 import org.custodia.core.access.Person;
-import org.custodia.core.access.Timetable;
+import org.custodia.core.access.RuleBook;
 import org.custodia.core.event.Coverage;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
@@ -175,8 +173,7 @@ class NothingIsLostTest {
         public void places(SystemId system, List<Site> sites, List<Door> doors, List<Reader> readers) {}
 
         @Override
-        public void rules(
-                SystemId system, List<AccessLevel> levels, List<Timetable> timetables, List<Holiday> holidays) {}
+        public void rules(SystemId system, RuleBook book) {}
 
         @Override
         public void people(SystemId system, List<Person> people, List<Credential> credentials) {}

@@ -1,11 +1,9 @@
 package org.custodia.link;
 
 import java.util.List;
-import org.custodia.core.access.AccessLevel;
 import org.custodia.core.access.Credential;
-import org.custodia.core.access.Holiday;
 import org.custodia.core.access.Person;
-import org.custodia.core.access.Timetable;
+import org.custodia.core.access.RuleBook;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.PersonId;
@@ -17,7 +15,7 @@ import org.custodia.core.site.SystemId;
 public interface Inventory {
     void places(SystemId system, List<Site> sites, List<Door> doors, List<Reader> readers);
 
-    void rules(SystemId system, List<AccessLevel> levels, List<Timetable> timetables, List<Holiday> holidays);
+    void rules(SystemId system, RuleBook book);
 
     void people(SystemId system, List<Person> people, List<Credential> credentials);
 

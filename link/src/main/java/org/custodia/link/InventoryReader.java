@@ -19,9 +19,11 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import org.custodia.core.access.AccessLevel;
+import org.custodia.core.access.CardFormat;
 import org.custodia.core.access.Credential;
 import org.custodia.core.access.Holiday;
 import org.custodia.core.access.Person;
+import org.custodia.core.access.RuleBook;
 import org.custodia.core.access.Timetable;
 import org.custodia.core.event.EventIntake.Unread;
 import org.custodia.core.event.EventLogException;
@@ -29,6 +31,7 @@ import org.custodia.core.footage.JpegSize;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorAsk;
 import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
@@ -237,10 +240,23 @@ final class InventoryReader implements AutoCloseable {
                     d.text("outside").orElse(""),
                     d.text("inside").orElse(""),
                     Duration.ofSeconds(Math.max(1, Math.min(86_400, limit))),
-                    capabilities));
+                    capabilities,
+                    d.hasList("asks") ? Optional.of(asks(d)) : Optional.empty()));
         } catch (IllegalArgumentException e) {
             return leftOut(d, "a door with an id that is too long");
         }
+    }
+
+    private static Set<DoorAsk> asks(Fields d) {
+        Set<DoorAsk> asks = EnumSet.noneOf(DoorAsk.class);
+        for (String word : d.texts("asks")) {
+            try {
+                asks.add(DoorAsk.valueOf(word.toUpperCase(Locale.ROOT).replace('-', '_')));
+            } catch (IllegalArgumentException e) {
+                LOG.info("A door asks for something that is not known here");
+            }
+        }
+        return asks;
     }
 
     private Optional<Reader> reader(Fields r, Door door) {
@@ -284,7 +300,9 @@ final class InventoryReader implements AutoCloseable {
         rules.list("timetables").forEach(t -> timetable(t).ifPresent(timetables::add));
         List<Holiday> holidays = new ArrayList<>();
         rules.list("holidays").forEach(h -> holiday(h).ifPresent(holidays::add));
-        target.rules(system, levels, timetables, holidays);
+        List<CardFormat> formats = new ArrayList<>();
+        rules.list("formats").forEach(f -> format(f).ifPresent(formats::add));
+        target.rules(system, new RuleBook(levels, timetables, holidays, formats));
     }
 
     private Optional<AccessLevel> level(Fields l) {
@@ -326,6 +344,16 @@ final class InventoryReader implements AutoCloseable {
             }
         }
         return Optional.of(new Timetable(own(id.get()), t.word("name").orElse(id.get()), spans));
+    }
+
+    private Optional<CardFormat> format(Fields f) {
+        Optional<String> id = f.word("id");
+        Optional<Long> digits = f.number("digits").filter(d -> d >= 1 && d <= 64);
+        if (id.isEmpty() || digits.isEmpty()) {
+            return leftOut(f, "a format of numbers without an id or a number of digits");
+        }
+        return Optional.of(new CardFormat(
+                own(id.get()), f.word("name").orElse(id.get()), digits.get().intValue()));
     }
 
     private Optional<Holiday> holiday(Fields h) {

@@ -13,9 +13,11 @@ import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.CopyOnWriteArrayList;
 import org.custodia.core.access.AccessLevel;
+import org.custodia.core.access.CardFormat;
 import org.custodia.core.access.Credential;
 import org.custodia.core.access.Holiday;
 import org.custodia.core.access.Person;
+import org.custodia.core.access.RuleBook;
 import org.custodia.core.access.Timetable;
 import org.custodia.core.door.CommandAnswer;
 import org.custodia.core.door.DoorCommand;
@@ -27,6 +29,7 @@ import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.LinkStatus.State;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorAsk;
 import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
@@ -56,9 +59,7 @@ class AccessLinkTest {
         final List<Door> doors = new CopyOnWriteArrayList<>();
         final List<Site> sites = new CopyOnWriteArrayList<>();
         final List<Reader> readers = new CopyOnWriteArrayList<>();
-        final List<AccessLevel> levels = new CopyOnWriteArrayList<>();
-        final List<Timetable> timetables = new CopyOnWriteArrayList<>();
-        final List<Holiday> holidays = new CopyOnWriteArrayList<>();
+        final List<RuleBook> books = new CopyOnWriteArrayList<>();
         final List<Person> people = new CopyOnWriteArrayList<>();
         final List<Credential> credentials = new CopyOnWriteArrayList<>();
         final List<PersonId> photos = new CopyOnWriteArrayList<>();
@@ -71,10 +72,8 @@ class AccessLinkTest {
         }
 
         @Override
-        public void rules(SystemId system, List<AccessLevel> some, List<Timetable> tables, List<Holiday> days) {
-            levels.addAll(some);
-            timetables.addAll(tables);
-            holidays.addAll(days);
+        public void rules(SystemId system, RuleBook book) {
+            books.add(book);
         }
 
         @Override
@@ -521,30 +520,33 @@ class AccessLinkTest {
     void readers_levels_timetables_and_holidays_are_taken_in_and_odd_ones_left_out() {
         site.answers(
                 "inventory/places",
-                "{\"doors\":[{\"id\":\"vault\",\"readers\":[{\"id\":\"r1\",\"side\":\"exit\"},{\"id\":\"r2\"},{\"side\":\"entry\"}]}]}");
+                "{\"doors\":[{\"id\":\"vault\",\"asks\":[\"pin\",\"a song\"],\"readers\":[{\"id\":\"r1\",\"side\":\"exit\"},{\"id\":\"r2\"},{\"side\":\"entry\"}]}]}");
         site.answers(
                 "inventory/rules",
                 "{\"levels\":[{\"id\":\"l\",\"name\":\"Level\",\"doors\":{\"vault\":\"t\"}},{\"name\":\"nameless\"}],"
                         + "\"timetables\":[{\"id\":\"t\",\"spans\":[{\"days\":[\"MONDAY\",\"HOLIDAY\"],\"from\":\"22:00\",\"to\":\"06:00\"}]},"
                         + "{\"id\":\"odd\",\"spans\":[{\"days\":[\"SOMEDAY\"],\"from\":\"1\",\"to\":\"2\"}]}],"
-                        + "\"holidays\":[{\"id\":\"h\",\"from\":\"2026-12-25\"},{\"id\":\"i\",\"from\":\"2026-12-25\",\"to\":\"2026-12-24\"}]}");
+                        + "\"holidays\":[{\"id\":\"h\",\"from\":\"2026-12-25\"},{\"id\":\"i\",\"from\":\"2026-12-25\",\"to\":\"2026-12-24\"}],"
+                        + "\"formats\":[{\"id\":\"f\",\"digits\":5},{\"id\":\"g\",\"digits\":0}]}");
         up();
-        notices("5 records of what it has cannot be read");
+        notices("6 records of what it has cannot be read");
+        assertThat(taken.books.get(0).formats()).containsExactly(new CardFormat("tidewater/f", "f", 5));
+        assertThat(taken.doors.get(0).asks()).contains(Set.of(DoorAsk.PIN));
         Reader reader = taken.readers.get(0);
         assertThat(taken.readers).hasSize(1);
         assertThat(reader.id().value()).isEqualTo("tidewater/r1");
         assertThat(reader.door().value()).isEqualTo("tidewater/vault");
         assertThat(reader.side()).isEqualTo(Side.EXIT);
-        assertThat(taken.levels)
+        assertThat(taken.books.get(0).levels())
                 .containsExactly(
                         new AccessLevel("tidewater/l", "Level", Map.of(new DoorId("tidewater/vault"), "tidewater/t")));
-        assertThat(taken.timetables)
+        assertThat(taken.books.get(0).timetables())
                 .containsExactly(new Timetable(
                         "tidewater/t",
                         "t",
                         List.of(new Timetable.Span(
                                 Set.of(DayOfWeek.MONDAY), true, LocalTime.of(22, 0), LocalTime.of(6, 0)))));
-        assertThat(taken.holidays)
+        assertThat(taken.books.get(0).holidays())
                 .containsExactly(
                         new Holiday("tidewater/h", "h", LocalDate.of(2026, 12, 25), LocalDate.of(2026, 12, 25)));
     }

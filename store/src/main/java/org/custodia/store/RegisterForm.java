@@ -20,6 +20,7 @@ import java.util.Set;
 import java.util.function.BiConsumer;
 import java.util.function.Function;
 import org.custodia.core.access.AccessLevel;
+import org.custodia.core.access.CardFormat;
 import org.custodia.core.access.Credential;
 import org.custodia.core.access.Holiday;
 import org.custodia.core.access.Person;
@@ -29,6 +30,7 @@ import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.Crop;
 import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorAsk;
 import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PairId;
@@ -126,6 +128,12 @@ record RegisterForm<T>(String kind, BiConsumer<T, ObjectNode> writer, Function<J
                     LocalDate.parse(text(o, "from", "")),
                     LocalDate.parse(text(o, "to", text(o, "from", "")))));
 
+    static final RegisterForm<CardFormat> FORMAT = new RegisterForm<>(
+            "format",
+            (f, o) -> o.put("id", f.id()).put("name", f.name()).put("digits", f.digits()),
+            o -> new CardFormat(
+                    id(o, "id"), text(o, "name", id(o, "id")), o.path("digits").asInt()));
+
     /**
      * A pairing and its place among those of its door.
      *
@@ -160,6 +168,10 @@ record RegisterForm<T>(String kind, BiConsumer<T, ObjectNode> writer, Function<J
                 .put("heldLimit", d.heldLimit().toSeconds());
         ArrayNode can = o.putArray("capabilities");
         d.capabilities().stream().map(Enum::name).sorted().forEach(can::add);
+        d.asks().ifPresent(asks -> {
+            ArrayNode all = o.putArray("asks");
+            asks.stream().map(Enum::name).sorted().forEach(all::add);
+        });
     }
 
     private static Door door(JsonNode o) {
@@ -178,7 +190,14 @@ record RegisterForm<T>(String kind, BiConsumer<T, ObjectNode> writer, Function<J
                 text(o, "outside", ""),
                 text(o, "inside", ""),
                 seconds(o, "heldLimit", Duration.ofSeconds(30)),
-                capabilities);
+                capabilities,
+                o.has("asks") ? Optional.of(asks(o.path("asks"))) : Optional.empty());
+    }
+
+    private static Set<DoorAsk> asks(JsonNode words) {
+        Set<DoorAsk> asks = EnumSet.noneOf(DoorAsk.class);
+        words.forEach(w -> of(DoorAsk.class, w.asText()).ifPresent(asks::add));
+        return asks;
     }
 
     private static void writePlaced(Placed placed, ObjectNode o) {

@@ -4,26 +4,56 @@ import java.time.Clock;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import java.util.TreeSet;
+import java.util.function.Function;
 import org.custodia.core.access.AccessLevel;
+import org.custodia.core.access.AccessRules;
+import org.custodia.core.access.CardFormat;
+import org.custodia.core.access.Credential;
 import org.custodia.core.access.Holiday;
+import org.custodia.core.access.OnFile;
+import org.custodia.core.access.Person;
+import org.custodia.core.access.RuleBook;
+import org.custodia.core.access.RulesAsOf;
 import org.custodia.core.access.Timetable;
 import org.custodia.core.site.SystemId;
 
-/** Levels, timetables and holidays of the access systems, as they are and as they were. Safe for several threads. */
-public final class RuleRegister {
+/**
+ * Levels, timetables, holidays and formats of the access systems, as they are and as they were, and the rules that follow from
+ * them and from who had what then. Safe for several threads.
+ */
+public final class RuleRegister implements RulesAsOf {
+    /** Rules of past times that are kept; what is looked at lies mostly within few of them. */
+    private static final int REMEMBERED = 12;
+
     private final Registers registers;
+    private final SqlPersonRegister people;
     private final Clock clock;
     private volatile Past past;
+    private final Map<Named, AccessRules> rules = new LinkedHashMap<>(16, 0.75f, true) {
+        private static final long serialVersionUID = 1L;
 
-    private record Past(Timeline<AccessLevel> levels, Timeline<Timetable> timetables, Timeline<Holiday> holidays) {}
+        @Override
+        protected boolean removeEldestEntry(Map.Entry<Named, AccessRules> eldest) {
+            return size() > REMEMBERED;
+        }
+    };
 
-    /** What held at some time; ids begin with their system's. */
-    public record Rules(
-            Collection<AccessLevel> levels, Collection<Timetable> timetables, Collection<Holiday> holidays) {}
+    private record Past(
+            Timeline<AccessLevel> levels,
+            Timeline<Timetable> timetables,
+            Timeline<Holiday> holidays,
+            Timeline<CardFormat> formats) {}
 
-    public RuleRegister(Registers registers, Clock clock) {
+    /** Rules of a system from some instant on, as two readings of the registers have them. */
+    private record Named(SystemId system, Instant from, Object past, Object people) {}
+
+    public RuleRegister(Registers registers, SqlPersonRegister people, Clock clock) {
         this.registers = registers;
+        this.people = people;
         this.clock = clock;
         this.past = load();
     }
@@ -32,36 +62,71 @@ public final class RuleRegister {
         return new Past(
                 registers.timeline(RegisterForm.LEVEL),
                 registers.timeline(RegisterForm.TIMETABLE),
-                registers.timeline(RegisterForm.HOLIDAY));
+                registers.timeline(RegisterForm.HOLIDAY),
+                registers.timeline(RegisterForm.FORMAT));
     }
 
-    /** Takes over what an access system has; ids begin with the system's. */
-    public void replace(
-            SystemId system,
-            Collection<AccessLevel> levels,
-            Collection<Timetable> timetables,
-            Collection<Holiday> holidays) {
+    /** Takes over what an access system has. */
+    public void replace(SystemId system, RuleBook book) {
         Instant at = clock.instant();
-        Map<String, AccessLevel> l = new LinkedHashMap<>();
-        levels.forEach(v -> l.put(v.id(), v));
-        Map<String, Timetable> t = new LinkedHashMap<>();
-        timetables.forEach(v -> t.put(v.id(), v));
-        Map<String, Holiday> h = new LinkedHashMap<>();
-        holidays.forEach(v -> h.put(v.id(), v));
-        int changes = registers.replace(RegisterForm.LEVEL, system, l, true, at)
-                + registers.replace(RegisterForm.TIMETABLE, system, t, true, at)
-                + registers.replace(RegisterForm.HOLIDAY, system, h, true, at);
+        int changes = registers.replace(RegisterForm.LEVEL, system, byId(book.levels(), AccessLevel::id), true, at)
+                + registers.replace(RegisterForm.TIMETABLE, system, byId(book.timetables(), Timetable::id), true, at)
+                + registers.replace(RegisterForm.HOLIDAY, system, byId(book.holidays(), Holiday::id), true, at)
+                + registers.replace(RegisterForm.FORMAT, system, byId(book.formats(), CardFormat::id), true, at);
         if (changes > 0) {
             past = load();
         }
     }
 
-    /** The rules of all systems at an instant. */
-    public Rules at(Instant instant) {
+    private static <T> Map<String, T> byId(Collection<T> values, Function<T, String> id) {
+        Map<String, T> result = new LinkedHashMap<>();
+        values.forEach(v -> result.put(id.apply(v), v));
+        return result;
+    }
+
+    /** What a system had at an instant. */
+    public RuleBook at(Instant instant, SystemId system) {
         Past here = past;
-        return new Rules(
-                here.levels().all(instant).values(),
-                here.timetables().all(instant).values(),
-                here.holidays().all(instant).values());
+        return new RuleBook(
+                of(here.levels(), system, instant),
+                of(here.timetables(), system, instant),
+                of(here.holidays(), system, instant),
+                of(here.formats(), system, instant));
+    }
+
+    private static <T> List<T> of(Timeline<T> timeline, SystemId system, Instant at) {
+        String own = system.value() + "/";
+        return timeline.all(at).entrySet().stream()
+                .filter(e -> e.getKey().startsWith(own))
+                .map(Map.Entry::getValue)
+                .toList();
+    }
+
+    @Override
+    public OnFile<AccessRules> at(SystemId system, Instant instant) {
+        Past here = past;
+        SqlPersonRegister.Then then = people.then();
+        Optional<Instant> read = here.levels().read(system);
+        if (read.isEmpty() || then.people().read(system).isEmpty()) {
+            return OnFile.notKnownYet();
+        }
+        TreeSet<Instant> changes = new TreeSet<>();
+        List.of(here.levels(), here.timetables(), here.holidays(), here.formats(), then.people(), then.credentials())
+                .forEach(t -> Optional.ofNullable(t.changes().floor(instant)).ifPresent(changes::add));
+        Instant from = changes.isEmpty() ? Instant.MIN : changes.last();
+        AccessRules found;
+        synchronized (rules) {
+            found = rules.computeIfAbsent(new Named(system, from, here, then), n -> rules(system, instant, then));
+        }
+        boolean later = instant.isBefore(read.get())
+                || instant.isBefore(then.people().read(system).get());
+        return later ? OnFile.asReadLater(found) : OnFile.then(found);
+    }
+
+    private AccessRules rules(SystemId system, Instant at, SqlPersonRegister.Then then) {
+        RuleBook book = at(at, system);
+        List<Person> persons = of(then.people(), system, at);
+        List<Credential> credentials = of(then.credentials(), system, at);
+        return new AccessRules(persons, credentials, book.levels(), book.timetables(), book.holidays(), book.formats());
     }
 }

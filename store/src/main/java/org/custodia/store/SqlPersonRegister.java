@@ -36,8 +36,7 @@ public final class SqlPersonRegister implements PersonRegister {
 
     /** All that was ever on file, and how it is found. */
     private record Index(
-            Timeline<Person> people,
-            Timeline<Credential> credentials,
+            Then then,
             Map<String, List<String>> byNumber,
             Map<PersonId, Person> peopleNow,
             Map<PersonId, List<Credential>> credentialsNow) {}
@@ -47,6 +46,14 @@ public final class SqlPersonRegister implements PersonRegister {
         this.database = database;
         this.clock = clock;
         this.index = load();
+    }
+
+    /** All that was ever on file of people and badges. */
+    record Then(Timeline<Person> people, Timeline<Credential> credentials) {}
+
+    Then then() {
+        Index here = index;
+        return here.then();
     }
 
     private Index load() {
@@ -68,7 +75,7 @@ public final class SqlPersonRegister implements PersonRegister {
         credentials.all(now).values().forEach(c -> credentialsNow
                 .computeIfAbsent(c.person(), p -> new ArrayList<>(1))
                 .add(c));
-        return new Index(people, credentials, byNumber, peopleNow, credentialsNow);
+        return new Index(new Then(people, credentials), byNumber, peopleNow, credentialsNow);
     }
 
     /** A number of a system. */
@@ -94,14 +101,14 @@ public final class SqlPersonRegister implements PersonRegister {
 
     @Override
     public OnFile<Person> person(PersonId id, Instant at) {
-        return index.people().at(id.value(), SystemId.of(id.value()), at);
+        return index.then().people().at(id.value(), SystemId.of(id.value()), at);
     }
 
     @Override
     public OnFile<Credential> credential(SystemId system, String number, Optional<Credential.Kind> kind, Instant at) {
         Index here = index;
         List<OnFile<Credential>> found = here.byNumber().getOrDefault(name(system, number), List.of()).stream()
-                .map(id -> here.credentials().at(id, system, at))
+                .map(id -> here.then().credentials().at(id, system, at))
                 .filter(c -> c.value().filter(v -> v.number().equals(number)).isPresent())
                 .toList();
         List<OnFile<Credential>> ofKind = found.stream()
@@ -110,8 +117,8 @@ public final class SqlPersonRegister implements PersonRegister {
         // What a reader says of the kind may be more or less than what is on file.
         List<OnFile<Credential>> fitting = ofKind.isEmpty() ? found : ofKind;
         if (fitting.isEmpty()) {
-            OnFile<Credential> none = here.credentials().at(name(system, number) + " ", system, at);
-            boolean read = here.people().at(name(system, ""), system, at).standing() == OnFile.Standing.NOT_THEN;
+            OnFile<Credential> none = here.then().credentials().at(name(system, number) + " ", system, at);
+            boolean read = here.then().people().at(name(system, ""), system, at).standing() == OnFile.Standing.NOT_THEN;
             return read ? OnFile.notThen() : none;
         }
         long people = fitting.stream()

@@ -6,6 +6,7 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeSet;
 import org.custodia.core.access.OnFile;
 import org.custodia.core.site.SystemId;
@@ -33,6 +34,11 @@ final class Timeline<T> {
     /** When anything began or ceased to be so. */
     TreeSet<Instant> changes() {
         return changes;
+    }
+
+    /** When a source was heard of for the first time. */
+    Optional<Instant> read(SystemId source) {
+        return Optional.ofNullable(first.get(source));
     }
 
     /** Every version of a record, the first one first. */

@@ -21,11 +21,14 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import org.custodia.core.access.AccessLevel;
+import org.custodia.core.access.AccessRules;
+import org.custodia.core.access.CardFormat;
 import org.custodia.core.access.Credential;
 import org.custodia.core.access.Holiday;
 import org.custodia.core.access.OnFile;
 import org.custodia.core.access.OnFile.Standing;
 import org.custodia.core.access.Person;
+import org.custodia.core.access.RuleBook;
 import org.custodia.core.access.Timetable;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.footage.ClockBook;
@@ -34,6 +37,7 @@ import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.Crop;
 import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorAsk;
 import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
@@ -132,7 +136,8 @@ class RegistersTest {
                 "Vault ante-room",
                 "Vault",
                 Duration.ofSeconds(90),
-                EnumSet.of(DoorCapability.CONTACT, DoorCapability.LOCK));
+                EnumSet.of(DoorCapability.CONTACT, DoorCapability.LOCK),
+                Optional.of(Set.of(DoorAsk.PIN)));
     }
 
     private static Site site(String name) {
@@ -354,6 +359,7 @@ class RegistersTest {
                 new AccessLevel("tidewater/l", "Level", Map.of(new DoorId("tidewater/vault"), "tidewater/t")));
         same(RegisterForm.TIMETABLE, timetable());
         same(RegisterForm.HOLIDAY, holiday());
+        same(RegisterForm.FORMAT, new CardFormat("tidewater/f", "Five", 5));
         assertThat(RegisterForm.HOLIDAY.read("{\"id\":\"x\",\"from\":\"never\"}"))
                 .isEmpty();
         assertThat(RegisterForm.DOOR.read("{\"id\":\"x/y\",\"system\":\"x\"}")).isEmpty();
@@ -551,16 +557,30 @@ class RegistersTest {
 
     @Test
     void rules_are_kept_as_they_were() {
-        RuleRegister rules = new RuleRegister(registers, clock);
+        SqlPersonRegister people = people();
+        RuleRegister rules = new RuleRegister(registers, people, clock);
+        assertThat(rules.at(SYSTEM, now).standing()).isEqualTo(Standing.NOT_KNOWN_YET);
         AccessLevel level = new AccessLevel("tidewater/l", "Level", Map.of(new DoorId("tidewater/a"), "tidewater/t"));
-        rules.replace(SYSTEM, List.of(level), List.of(timetable()), List.of(holiday()));
+        CardFormat format = new CardFormat("tidewater/f", "Five", 5);
+        rules.replace(SYSTEM, new RuleBook(List.of(level), List.of(timetable()), List.of(holiday()), List.of(format)));
+        people.replace(SYSTEM, List.of(person(TOVE, "Tove")), List.of(card("20001", TOVE)));
         days(1);
-        rules.replace(SYSTEM, List.of(), List.of(timetable()), List.of());
-        for (RuleRegister register : List.of(rules, new RuleRegister(registers, clock))) {
-            assertThat(register.at(START).levels()).containsExactly(level);
-            assertThat(register.at(START).holidays()).containsExactly(holiday());
-            assertThat(register.at(now).levels()).isEmpty();
-            assertThat(register.at(now).timetables()).containsExactly(timetable());
+        rules.replace(SYSTEM, new RuleBook(List.of(), List.of(timetable()), List.of(), List.of()));
+        people.replace(SYSTEM, List.of(person(TOVE, "Tove")), List.of());
+        for (RuleRegister register : List.of(rules, new RuleRegister(registers, people(), clock))) {
+            assertThat(register.at(START, SYSTEM).levels()).containsExactly(level);
+            assertThat(register.at(START, SYSTEM).holidays()).containsExactly(holiday());
+            assertThat(register.at(START, SYSTEM).formats()).containsExactly(format);
+            assertThat(register.at(START, OTHER).levels()).isEmpty();
+            assertThat(register.at(now, SYSTEM).levels()).isEmpty();
+            assertThat(register.at(now, SYSTEM).timetables()).containsExactly(timetable());
+            OnFile<AccessRules> then = register.at(SYSTEM, START);
+            assertThat(then.standing()).isEqualTo(Standing.THEN);
+            assertThat(then.value().orElseThrow().credential("20001")).isPresent();
+            assertThat(register.at(SYSTEM, START.minusSeconds(1)).standing()).isEqualTo(Standing.AS_READ_LATER);
+            assertThat(register.at(SYSTEM, now).value().orElseThrow().credential("20001"))
+                    .isEmpty();
+            assertThat(register.at(OTHER, now).standing()).isEqualTo(Standing.NOT_KNOWN_YET);
         }
     }
 }

@@ -1,5 +1,6 @@
 package org.custodia.wire;
 
+import com.fasterxml.jackson.annotation.JsonInclude;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
@@ -35,6 +36,7 @@ public final class AccessMessages {
      * A door.
      *
      * @param heldLimitSeconds how long it may stand open
+     * @param asks what it asks for on the way in; an empty list says that it asks for nothing, none that nobody knows
      * @param capabilities words of {@code org.custodia.core.site.DoorCapability} in small letters with dashes
      */
     public record WireDoor(
@@ -47,7 +49,8 @@ public final class AccessMessages {
             String inside,
             int heldLimitSeconds,
             List<String> capabilities,
-            List<WireReader> readers) {}
+            List<WireReader> readers,
+            @JsonInclude(JsonInclude.Include.NON_NULL) List<String> asks) {}
 
     /** A reader; the side is entry or exit. */
     public record WireReader(String id, String side, String name) {}
@@ -74,7 +77,14 @@ public final class AccessMessages {
     public record WireCredential(String number, String kind, String status, Instant from, Instant until) {}
 
     /** Answer to {@code GET inventory/rules}. */
-    public record Rules(List<WireLevel> levels, List<WireTimetable> timetables, List<WireHoliday> holidays) {}
+    public record Rules(
+            List<WireLevel> levels,
+            List<WireTimetable> timetables,
+            List<WireHoliday> holidays,
+            List<WireFormat> formats) {}
+
+    /** Numbers that readers are set up for. */
+    public record WireFormat(String id, String name, int digits) {}
 
     /** A level: for each door the id of a timetable. */
     public record WireLevel(String id, String name, Map<String, String> doors) {}

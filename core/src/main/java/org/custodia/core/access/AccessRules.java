@@ -323,6 +323,11 @@ public final class AccessRules {
                 .map(r -> nearest(Change.DOOR, r, presented));
     }
 
+    /** Whether it is known which numbers readers are set up for. */
+    boolean formatsAreKnown() {
+        return !formats.isEmpty();
+    }
+
     /** Whom a number belongs to, where it belongs to one thing only. */
     public Optional<Credential> credential(String number) {
         List<Credential> all = byNumber.getOrDefault(number, List.of());

@@ -166,6 +166,10 @@ public final class SiteRules {
         return timetables;
     }
 
+    public List<CardFormat> formats() {
+        return FORMATS;
+    }
+
     public List<AccessLevel> levels() {
         return List.copyOf(levels.values());
     }

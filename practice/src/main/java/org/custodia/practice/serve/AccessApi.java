@@ -37,6 +37,7 @@ import org.custodia.wire.AccessMessages.Rules;
 import org.custodia.wire.AccessMessages.Snapshot;
 import org.custodia.wire.AccessMessages.WireCredential;
 import org.custodia.wire.AccessMessages.WireDoor;
+import org.custodia.wire.AccessMessages.WireFormat;
 import org.custodia.wire.AccessMessages.WireLevel;
 import org.custodia.wire.AccessMessages.WirePerson;
 import org.custodia.wire.AccessMessages.WireReader;
@@ -144,9 +145,24 @@ final class AccessApi {
                         d.inside(),
                         (int) d.heldLimit().toSeconds(),
                         capabilities(d),
-                        readers(d)))
+                        readers(d),
+                        asks(d)))
                 .toList();
         return new Places(sites, doors);
+    }
+
+    private static List<String> asks(PracticeDoor d) {
+        List<String> asks = new ArrayList<>();
+        if (d.pin()) {
+            asks.add("pin");
+        }
+        if (d.twoPersons()) {
+            asks.add("two-persons");
+        }
+        if (d.antiPassback()) {
+            asks.add("once-inside");
+        }
+        return asks;
     }
 
     private static List<WireReader> readers(PracticeDoor d) {
@@ -237,7 +253,10 @@ final class AccessApi {
                         t.name(),
                         t.spans().stream().map(AccessApi::span).toList()))
                 .toList();
-        return new Rules(levels, tables, List.of());
+        List<WireFormat> formats = rules.formats().stream()
+                .map(f -> new WireFormat(f.id(), f.name(), f.digits()))
+                .toList();
+        return new Rules(levels, tables, List.of(), formats);
     }
 
     private static WireSpan span(Timetable.Span s) {
