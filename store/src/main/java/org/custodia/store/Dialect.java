@@ -1,9 +1,12 @@
 package org.custodia.store;
 
 import java.sql.Connection;
+import org.jooq.Condition;
 import org.jooq.DSLContext;
 import org.jooq.Field;
+import org.jooq.Record1;
 import org.jooq.SQLDialect;
+import org.jooq.Select;
 import org.jooq.impl.DSL;
 
 /** What differs between the databases that a log can lie in, as far as statements go. */
@@ -45,6 +48,14 @@ enum Dialect {
      */
     <T> Field<T> unindexed(Field<T> column) {
         return this == SQLITE ? DSL.field("+" + column.getName(), column.getType()) : column;
+    }
+
+    /**
+     * A column that is one of what a question finds, which is found first. PostgreSQL would otherwise think it cheaper to go
+     * through the whole table for it.
+     */
+    Condition found(Field<Long> column, Select<Record1<Long>> question) {
+        return this == SQLITE ? column.in(question) : DSL.condition("{0} = any(array({1}))", column, question);
     }
 
     /** A text that came from outside, as it can be stored: PostgreSQL takes every character but one. */

@@ -47,6 +47,7 @@ final class PageSearch {
     private static final double UNKNOWN = 1.0 / 512;
 
     private final DSLContext dsl;
+    private final Dialect dialect;
     private final EventQuery query;
     private final Payloads payloads;
     private final Cancellation cancellation;
@@ -65,6 +66,7 @@ final class PageSearch {
 
     PageSearch(DSLContext dsl, EventQuery query, Payloads payloads, Cancellation cancellation, Reach reach) {
         this.dsl = dsl;
+        this.dialect = Dialect.of(dsl.dialect());
         this.query = query;
         this.payloads = payloads;
         this.cancellation = cancellation;
@@ -176,7 +178,7 @@ final class PageSearch {
             long to = last ? end : down ? high - (long) span : low + (long) span;
             List<Event> some = read(dsl.select(EventRows.ALL)
                     .from(EventRows.whole())
-                    .where(POSITION.in(led(leads, rows, to)))
+                    .where(dialect.found(POSITION, led(leads, rows, to)))
                     .orderBy(EventRows.order(down))
                     .limit(query.limit() - found.size()));
             found.addAll(some);
@@ -251,16 +253,18 @@ final class PageSearch {
                 .asTable("f");
         found.addAll(read(dsl.select(EventRows.ALL)
                 .from(EventRows.whole())
-                .where(POSITION.in(DSL.select(POSITION)
-                        .from(hoursFound)
-                        .crossJoin(placed() ? EVENT.leftJoin(ORIGIN).on("g.id = e.origin") : EVENT)
-                        .where(
-                                DSL.condition(
-                                        "e.time BETWEEN f.hour * {0} AND f.hour * {0} + {1}",
-                                        DSL.inline(EventWriter.HOUR), DSL.inline(EventWriter.HOUR - 1)),
-                                Dialect.of(dsl.dialect()).unindexed(TIME).between(DSL.inline(low), DSL.inline(high)),
-                                rows,
-                                EventRows.places(query))))
+                .where(dialect.found(
+                        POSITION,
+                        DSL.select(POSITION)
+                                .from(hoursFound)
+                                .crossJoin(placed() ? EVENT.leftJoin(ORIGIN).on("g.id = e.origin") : EVENT)
+                                .where(
+                                        DSL.condition(
+                                                "e.time BETWEEN f.hour * {0} AND f.hour * {0} + {1}",
+                                                DSL.inline(EventWriter.HOUR), DSL.inline(EventWriter.HOUR - 1)),
+                                        dialect.unindexed(TIME).between(DSL.inline(low), DSL.inline(high)),
+                                        rows,
+                                        EventRows.places(query))))
                 .orderBy(EventRows.order(down))
                 .limit(query.limit() - found.size())));
         return found;
