@@ -156,13 +156,15 @@ public final class DoorBoard implements AutoCloseable {
 
     private <T> Optional<T> ask(DoorId id, Instant from, Instant to, Function<DoorTimeline, T> question) {
         Optional<Door> now = sites.get().door(id);
-        Optional<Door> door = sites.at(from).door(id).or(() -> now);
+        Optional<Door> then = sites.at(from).door(id);
+        if (then.isPresent()
+                && now.filter(d -> DoorCheckpoint.alike(d, then.get())).isEmpty()) {
+            // What is kept at hand is of the door as it is today.
+            return Optional.of(question.apply(history.read(then.get(), from, Integer.MAX_VALUE, to)));
+        }
+        Optional<Door> door = now;
         if (door.isEmpty()) {
             return Optional.empty();
-        }
-        if (!door.equals(now)) {
-            // What is kept at hand is of the door as it is today.
-            return Optional.of(question.apply(history.read(door.get(), from, Integer.MAX_VALUE, to)));
         }
         Slot slot = slots.computeIfAbsent(id, d -> new Slot());
         if (!from.isBefore(clock.instant().minus(atHand))) {

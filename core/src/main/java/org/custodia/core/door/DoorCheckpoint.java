@@ -38,6 +38,11 @@ public record DoorCheckpoint(
                 + door.capabilities().stream().map(Enum::name).sorted().toList();
     }
 
+    /** Whether the same events say the same of both: names and places play no part. */
+    static boolean alike(Door one, Door other) {
+        return shape(one).equals(shape(other)) && one.heldLimit().equals(other.heldLimit());
+    }
+
     /** The course from which to go on; nothing if the door is not what it was, or this cannot be read. */
     Optional<DoorCourse> courseOf(Door of) {
         return shape.equals(shape(of)) ? DoorCourse.read(of, course) : Optional.empty();

@@ -16,8 +16,10 @@ import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.Sites;
 import org.custodia.core.site.SystemId;
 import org.junit.jupiter.api.Test;
 
@@ -84,6 +86,53 @@ class DoorBoardTest {
             assertThat(board.at(door.id(), at(150)).open()).isTrue();
             store(make.event(120, Kinds.CLOSED));
             assertThat(board.at(door.id(), at(150)).open()).isFalse();
+        }
+    }
+
+    @Test
+    void what_a_door_was_then_decides_what_is_said_of_then() {
+        Door door = DoorEvents.door(DoorCapability.REPORTS_HELD, DoorCapability.REPORTS_FORCED);
+        SiteModel sites = new SiteModel(List.of(), List.of(door), List.of(), List.of());
+        store(
+                make.event(0, Kinds.REPORT, "mode", "locked", "position", "closed"),
+                make.event(9, Kinds.GRANTED),
+                make.event(10, Kinds.OPENED));
+        Door later = new Door(
+                door.id(),
+                door.system(),
+                door.controller(),
+                "Another name",
+                door.site(),
+                door.level(),
+                door.outside(),
+                door.inside(),
+                Duration.ofHours(3),
+                door.capabilities());
+        SiteModel today = new SiteModel(List.of(), List.of(later), List.of(), List.of());
+        SiteModel[] current = {today};
+        Sites changing = new Sites() {
+            @Override
+            public SiteModel get() {
+                return current[0];
+            }
+
+            @Override
+            public SiteModel at(Instant instant) {
+                return instant.isBefore(DoorEvents.at(1_000)) ? sites : current[0];
+            }
+        };
+        now = at(2_000);
+        double held = 10 + door.heldLimit().toSeconds() + 5;
+        try (DoorBoard board = new DoorBoard(log, DoorCheckpoints.NONE, log, changing, clock)) {
+            assertThat(board.at(door.id(), at(held)).heldSince()).isPresent();
+            assertThat(board.at(door.id(), at(1_500)).heldSince()).isEmpty();
+            assertThat(board.now(door.id()).heldSince()).isEmpty();
+            // A door that is no more was there then.
+            current[0] = SiteModel.EMPTY;
+            assertThat(board.at(door.id(), at(held)).open()).isTrue();
+            assertThat(board.all(at(held)).get(door.id()).heldSince()).isPresent();
+            assertThat(board.now(door.id())).isEqualTo(DoorState.UNKNOWN);
+            assertThat(board.all(now)).isEmpty();
         }
     }
 
