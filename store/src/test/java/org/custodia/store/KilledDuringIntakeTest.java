@@ -48,7 +48,7 @@ class KilledDuringIntakeTest {
     }
 
     int rounds() {
-        return 5;
+        return 4;
     }
 
     @Test

@@ -302,6 +302,7 @@ class RegistersTest {
                         START.plusSeconds(100 + i));
                 said.add(new Object[] {from, to.orElse(Integer.MAX_VALUE), value.map(Site::name)});
             }
+            Timeline<Site> timeline = registers.timeline(RegisterForm.SITE);
             for (int known = 0; known < 12; known++) {
                 for (int at = 0; at < 70; at += 3) {
                     Optional<Object> expected = Optional.empty();
@@ -310,9 +311,7 @@ class RegistersTest {
                             expected = ((Optional<?>) said.get(i)[2]).map(Object.class::cast);
                         }
                     }
-                    OnFile<Site> found = registers
-                            .timeline(RegisterForm.SITE)
-                            .at(id, SYSTEM, START.plusSeconds(at), START.plusSeconds(100 + known));
+                    OnFile<Site> found = timeline.at(id, SYSTEM, START.plusSeconds(at), START.plusSeconds(100 + known));
                     if (found.standing() == Standing.THEN || found.standing() == Standing.NOT_THEN) {
                         assertThat(found.value().map(Site::name).map(Object.class::cast))
                                 .as("%s at %s known %s", id, at, known)
