@@ -23,10 +23,12 @@ import org.custodia.core.event.Kinds;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.site.SystemId;
+import org.custodia.core.workplace.Workplace;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.shell.ConsoleWindow;
 import org.custodia.desktop.theme.Theme;
+import org.custodia.video.Pictures;
 
 /** A desk on a hub in the same process: the window, until it is closed. */
 public final class Console implements AutoCloseable {
@@ -52,19 +54,13 @@ public final class Console implements AutoCloseable {
                         .operator(actor.operator())
                         .detail("operator-name", actor.name())
                         .detail("desk", actor.desk()));
+        Workplace workplace = hub.workplace(actor);
         Services services = new Services(
-                actor,
+                workplace,
+                new Pictures(hub.video(), workplace.permit()),
                 siteName,
                 practiceTime,
                 hub.clock(),
-                hub.sites(),
-                hub.log(),
-                hub.intake(),
-                hub.board(),
-                hub.doorDesk(),
-                hub.people(),
-                hub.verdicts(),
-                hub.video(),
                 hub.clocks(),
                 hub.firstWatch(),
                 hub::links,

@@ -30,6 +30,7 @@ import org.custodia.core.site.PersonId;
 import org.custodia.core.site.Reader;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SystemId;
+import org.custodia.core.workplace.Workplace;
 import org.custodia.link.HttpAccessLink;
 import org.custodia.link.HttpRecorderLink;
 import org.custodia.link.Inventory;
@@ -219,6 +220,11 @@ public final class Hub implements AutoCloseable {
 
     public SqlPersonRegister people() {
         return people;
+    }
+
+    /** What somebody may see and do of all this. */
+    public Workplace workplace(Actor actor) {
+        return new Workplace(actor, new Workplace.Behind(sites, log, intake, board, doorDesk, people, verdicts, clock));
     }
 
     /** Explains decisions at readers by what was on file then. */

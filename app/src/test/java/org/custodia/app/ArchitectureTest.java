@@ -1,5 +1,8 @@
 package org.custodia.app;
 
+import static com.tngtech.archunit.core.domain.JavaCall.Predicates.target;
+import static com.tngtech.archunit.core.domain.JavaClass.Predicates.assignableTo;
+import static com.tngtech.archunit.core.domain.properties.HasOwner.Predicates.With.owner;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 
 import com.tngtech.archunit.core.importer.ImportOption.DoNotIncludeTests;
@@ -7,6 +10,13 @@ import com.tngtech.archunit.junit.AnalyzeClasses;
 import com.tngtech.archunit.junit.ArchTest;
 import com.tngtech.archunit.lang.ArchRule;
 import com.tngtech.archunit.library.dependencies.SlicesRuleDefinition;
+import org.custodia.core.access.DecisionExplainer;
+import org.custodia.core.access.Verdicts;
+import org.custodia.core.door.DoorBoard;
+import org.custodia.core.door.DoorDesk;
+import org.custodia.core.event.EventIntake;
+import org.custodia.core.workplace.Workplace;
+import org.custodia.video.VideoDesk;
 
 @AnalyzeClasses(packages = "org.custodia", importOptions = DoNotIncludeTests.class)
 class ArchitectureTest {
@@ -59,6 +69,20 @@ class ArchitectureTest {
                     "org.custodia.store..",
                     "java.sql..",
                     "java.net.http..");
+
+    /** What stands behind the workplace is reached through it, which asks what is permitted. */
+    @ArchTest
+    static final ArchRule VIEWS_ONLY_SEE_WHAT_IS_PERMITTED = noClasses()
+            .that()
+            .resideInAPackage("org.custodia.desktop..")
+            .should()
+            .dependOnClassesThat()
+            .belongToAnyOf(
+                    Verdicts.class, DoorDesk.class, DecisionExplainer.class, VideoDesk.class, Workplace.Behind.class)
+            .orShould()
+            .callMethodWhere(target(owner(assignableTo(DoorBoard.class))))
+            .orShould()
+            .callMethodWhere(target(owner(assignableTo(EventIntake.class))));
 
     @ArchTest
     static final ArchRule VIDEO_HAS_NO_WIDGETS = noClasses()

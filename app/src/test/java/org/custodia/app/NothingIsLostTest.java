@@ -28,6 +28,7 @@ import org.custodia.core.event.Kinds;
 import org.custodia.core.event.NumberRanges.Range;
 import org.custodia.core.event.Translation;
 import org.custodia.core.footage.ClockBook;
+import org.custodia.core.operator.Actor;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.PersonId;
@@ -153,7 +154,7 @@ class NothingIsLostTest {
 
         @Override
         public CompletableFuture<Translation> translate(
-                SystemId system, long basedOn, List<Translation.Rule> rules, String operator) {
+                SystemId system, long basedOn, List<Translation.Rule> rules, Actor operator) {
             return intake.translate(system, basedOn, rules, operator);
         }
 

@@ -23,14 +23,18 @@ import org.custodia.core.moment.Moment;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.operator.SiteScope;
+import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
+import org.custodia.core.workplace.Workplace;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.watch.StripModel;
 import org.custodia.desktop.watch.TimeAxis;
 import org.custodia.desktop.watch.WatchModel;
+import org.custodia.video.Pictures;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
@@ -74,19 +78,13 @@ class WatchModelTest {
     }
 
     private WatchModel make(Actor actor, List<DoorId> firstWatch, Supplier<List<LinkStatus>> links) {
+        Workplace workplace = rig.hub.workplace(actor);
         Services services = new Services(
-                actor,
+                workplace,
+                new Pictures(rig.hub.video(), workplace.permit()),
                 "Sternwick Museum",
                 true,
                 rig.clock,
-                rig.hub.sites(),
-                rig.hub.log(),
-                rig.hub.intake(),
-                rig.hub.board(),
-                rig.hub.doorDesk(),
-                rig.hub.people(),
-                rig.hub.verdicts(),
-                rig.hub.video(),
                 rig.hub.clocks(),
                 firstWatch,
                 links,
@@ -367,5 +365,74 @@ class WatchModelTest {
                         .filter(p -> p.stage() == CommandProgress.Stage.FAILED
                                 && p.words().contains("may not act"))
                         .isPresent()));
+    }
+
+    /** Everything is there for somebody of one site as if there were no other. */
+    @Test
+    void who_works_for_one_site_sees_that_site() {
+        SiteId site = rig.hub.sites().get().door(VAULT_ANTE).orElseThrow().site();
+        assertThat(rig.hub.sites().get().sites()).hasSizeGreaterThan(1);
+        Door elsewhere = rig.hub.sites().get().doors().stream()
+                .filter(d -> !d.site().equals(site))
+                .findFirst()
+                .orElseThrow();
+        try (WatchModel other =
+                make(Actor.with("one", "One", "desk", Set.of(Permission.values()), SiteScope.at(site)))) {
+            fx(() -> {
+                other.watch(List.of(VAULT_ANTE, elsewhere.id()));
+                return null;
+            });
+            assertThat(fx(() -> other.strips().stream().map(m -> m.door().id()).toList()))
+                    .containsExactly(VAULT_ANTE);
+            assertThat(other.services().log().find(EventQuery.all().newest(500)))
+                    .isNotEmpty()
+                    .allMatch(e -> e.door().isEmpty()
+                            || rig.hub
+                                    .sites()
+                                    .get()
+                                    .door(e.door().get())
+                                    .filter(d -> d.site().equals(site))
+                                    .isPresent());
+            assertThat(rig.hub
+                            .log()
+                            .find(EventQuery.all().doors(Set.of(elsewhere.id())).newest(1)))
+                    .isNotEmpty();
+            rig.happen("{'act':'present','door':'vault-ante','badge':'20388'}");
+            Rig.await()
+                    .until(() -> fx(() -> {
+                        other.tick();
+                        return other.liveStates().containsKey(VAULT_ANTE)
+                                && other.strips().get(0).data().get().items().stream()
+                                        .anyMatch(i -> i.event().credential().equals(Optional.of("20388")));
+                    }));
+            assertThat(fx(other::liveStates)).doesNotContainKey(elsewhere.id());
+        }
+    }
+
+    /** The past stays closed, with a word about it, and how the door stands is known all the same. */
+    @Test
+    void who_may_not_look_back_sees_how_doors_stand_and_is_told_why_there_is_no_more() {
+        Actor guard = Actor.with(
+                "guard",
+                "A. Guard",
+                "desk",
+                Set.of(Permission.SEE_LIVE, Permission.ACT_ON_DOORS),
+                SiteScope.everywhere());
+        try (WatchModel other = make(guard, List.of(VAULT_ANTE))) {
+            Rig.await()
+                    .until(() -> fx(() -> {
+                        other.tick();
+                        StripModel strip = other.strips().get(0);
+                        return strip.live().get().lock() != LockMode.UNKNOWN
+                                && strip.data()
+                                        .get()
+                                        .failure()
+                                        .equals(Optional.of("A. Guard may not look back at this site."));
+                    }));
+            rig.happen("{'act':'present','door':'vault-ante','badge':'20388'}");
+            Rig.await()
+                    .until(() -> fx(() ->
+                            other.doorstep().get().flatMap(Event::credential).equals(Optional.of("20388"))));
+        }
     }
 }

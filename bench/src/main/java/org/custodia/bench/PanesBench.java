@@ -21,8 +21,10 @@ import org.custodia.app.Console;
 import org.custodia.app.DemoSite;
 import org.custodia.app.Snapshots;
 import org.custodia.core.link.LinkStatus;
+import org.custodia.core.operator.Actor;
 import org.custodia.core.site.Camera;
 import org.custodia.desktop.picture.PicturePane;
+import org.custodia.video.Pictures;
 
 /** Nine live panes of 640 by 360 at ten pictures a second, site and console in one process. */
 final class PanesBench {
@@ -59,8 +61,11 @@ final class PanesBench {
                     .filter(c -> c.recorder().value().equals("quayside"))
                     .limit(PANES)
                     .toList();
+            Actor actor = Actor.withAll("bench", "Bench", "desk");
+            Pictures pictures =
+                    new Pictures(demo.hub().video(), demo.hub().workplace(actor).permit());
             for (Camera camera : cameras) {
-                PicturePane pane = new PicturePane(demo.hub().video());
+                PicturePane pane = new PicturePane(pictures);
                 pane.setPrefSize(640, 360);
                 pane.camera(camera, camera.name(), ZoneId.of("Europe/London"));
                 tiles.getChildren().add(pane);

@@ -6,21 +6,21 @@ import java.util.Optional;
 import java.util.function.BooleanSupplier;
 import java.util.function.Supplier;
 import org.custodia.core.access.PersonRegister;
-import org.custodia.core.access.Verdicts;
-import org.custodia.core.door.DoorBoard;
-import org.custodia.core.door.DoorDesk;
-import org.custodia.core.event.EventIntake;
-import org.custodia.core.event.EventLog;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Sites;
-import org.custodia.video.VideoDesk;
+import org.custodia.core.workplace.PermittedDoors;
+import org.custodia.core.workplace.PermittedLog;
+import org.custodia.core.workplace.PermittedVerdicts;
+import org.custodia.core.workplace.Workplace;
+import org.custodia.video.Pictures;
 
 /**
  * What the views work with.
  *
+ * @param workplace what is permitted to whoever is signed in
  * @param siteName name of the whole, shown at the top
  * @param practiceTime whether the clock is practice time
  * @param firstWatch doors on watch until the operator chooses; may be empty
@@ -30,21 +30,39 @@ import org.custodia.video.VideoDesk;
  * @param mishaps what went wrong inside Custodia, a line each
  */
 public record Services(
-        Actor actor,
+        Workplace workplace,
+        Pictures pictures,
         String siteName,
         boolean practiceTime,
         Clock clock,
-        Sites sites,
-        EventLog log,
-        EventIntake intake,
-        DoorBoard board,
-        DoorDesk doorDesk,
-        PersonRegister people,
-        Verdicts verdicts,
-        VideoDesk video,
         ClockBook clocks,
         List<DoorId> firstWatch,
         Supplier<List<LinkStatus>> links,
         Supplier<Optional<String>> trouble,
         BooleanSupplier storing,
-        Supplier<List<String>> mishaps) {}
+        Supplier<List<String>> mishaps) {
+
+    public Actor actor() {
+        return workplace.actor();
+    }
+
+    public Sites sites() {
+        return workplace.sites();
+    }
+
+    public PermittedLog log() {
+        return workplace.log();
+    }
+
+    public PermittedDoors doors() {
+        return workplace.doors();
+    }
+
+    public PersonRegister people() {
+        return workplace.people();
+    }
+
+    public PermittedVerdicts verdicts() {
+        return workplace.verdicts();
+    }
+}

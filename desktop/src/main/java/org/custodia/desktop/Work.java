@@ -9,6 +9,7 @@ import java.util.function.Supplier;
 import javafx.application.Platform;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.mishap.Threads;
+import org.custodia.core.operator.NotPermittedException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -18,7 +19,11 @@ public final class Work implements AutoCloseable {
 
     private final ExecutorService executor = Executors.newFixedThreadPool(3, Threads.factory("desk work"));
 
-    /** Computes away from the JavaFX thread and hands the result over on it; a failure goes to {@code failed}. */
+    /**
+     * Computes away from the JavaFX thread and hands the result over on it.
+     *
+     * @param failed told in a sentence why there is no result, on the JavaFX thread
+     */
     public <T> void load(Supplier<T> compute, Consumer<T> use, Consumer<String> failed) {
         try {
             executor.execute(() -> {
@@ -26,6 +31,8 @@ public final class Work implements AutoCloseable {
                     T value = compute.get();
                     Platform.runLater(() -> use.accept(value));
                 } catch (EventLogException e) {
+                    Platform.runLater(() -> failed.accept("The log could not be read: " + e.getMessage()));
+                } catch (NotPermittedException e) {
                     Platform.runLater(() -> failed.accept(e.getMessage()));
                 } catch (RuntimeException | Error e) {
                     Threads.stumbled(e);

@@ -21,6 +21,8 @@ import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.NumberRanges;
 import org.custodia.core.event.Translation;
 import org.custodia.core.mishap.Threads;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.operator.Permission;
 import org.custodia.core.site.SystemId;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -302,11 +304,12 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
 
     @Override
     public CompletableFuture<Translation> translate(
-            SystemId system, long basedOn, List<Translation.Rule> rules, String operator) {
+            SystemId system, long basedOn, List<Translation.Rule> rules, Actor operator) {
+        operator.requireEverywhere(Permission.SET_UP);
         return ask(new Asked<Translation>() {
             @Override
             void write(IntakeTransaction t) throws SQLException {
-                value = t.translate(system, basedOn, rules, operator, clock.instant());
+                value = t.translate(system, basedOn, rules, operator.operator(), clock.instant());
             }
         });
     }

@@ -14,7 +14,10 @@ import java.util.Map;
 import java.util.Optional;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.EventField;
+import org.custodia.core.event.EventLog;
 import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.event.Priority;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
 import org.jooq.Field;
@@ -226,6 +229,36 @@ final class Counts {
                 .groupBy(DSL.inline(1));
         SqlEventLog.cancellable(question, cancellation, ResultQuery::fetch)
                 .forEach(r -> result.merge(r.value1(), r.value2(), Long::sum));
+    }
+
+    /** The same, with the highest priority in each. */
+    Map<Integer, EventLog.Slice> bySliceAndKind(long length) {
+        Map<Integer, EventLog.Slice> result = new HashMap<>();
+        if (from >= to) {
+            return result;
+        }
+        var number = DSL.field("(e.time - {0}) / {1}", Integer.class, DSL.inline(from), DSL.inline(length));
+        // Counted by occasion first: kinds are looked up for the sums only.
+        var counted = DSL.select(
+                        number.as("slice"),
+                        EventRows.OCCASION_NUMBER.as("occasion"),
+                        DSL.count().as("events"))
+                .from(rowsOf())
+                .where(rows())
+                .groupBy(DSL.inline(1), DSL.inline(2))
+                .asTable("x");
+        var question = dsl.select(DSL.field("x.slice", Integer.class), EventRows.KIND, DSL.sum(EVENTS))
+                .from(counted.join(EventRows.OCCASION).on("o.id = x.occasion"))
+                .groupBy(DSL.inline(1), DSL.inline(2));
+        SqlEventLog.cancellable(question, cancellation, ResultQuery::fetch).forEach(r -> {
+            Priority priority = Kinds.entry(Kinds.of(r.value2())).priority();
+            result.merge(
+                    r.value1(),
+                    new EventLog.Slice(r.value3().intValue(), priority),
+                    (a, b) -> new EventLog.Slice(
+                            a.events() + b.events(), a.worst().compareTo(b.worst()) >= 0 ? a.worst() : b.worst()));
+        });
+        return result;
     }
 
     /** Occasions with numbers of events, which add up to the span: days and hours, and events at its ends. */

@@ -25,6 +25,7 @@ import org.custodia.core.access.Credential;
 import org.custodia.core.access.Holiday;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.Timetable;
+import org.custodia.core.operator.Permission;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
@@ -49,22 +50,26 @@ import org.custodia.core.site.SystemId;
  * In the first form ids were written as objects of their own, which is read still.
  *
  * @param kind names the register
+ * @param edited what an operator needs who edits it
  */
-record RegisterForm<T>(String kind, BiConsumer<T, ObjectNode> writer, Function<JsonNode, T> reader) {
+record RegisterForm<T>(String kind, Permission edited, BiConsumer<T, ObjectNode> writer, Function<JsonNode, T> reader) {
     /** The form in which records are written today. */
     static final int NOW = 2;
 
     static final RegisterForm<Site> SITE = new RegisterForm<>(
             "site",
+            Permission.SET_UP,
             (s, o) -> o.put("id", s.id().value())
                     .put("name", s.name())
                     .put("timeZone", s.timeZone().getId()),
             o -> new Site(new SiteId(id(o, "id")), text(o, "name", id(o, "id")), ZoneId.of(text(o, "timeZone", "Z"))));
 
-    static final RegisterForm<Door> DOOR = new RegisterForm<>("door", RegisterForm::writeDoor, RegisterForm::door);
+    static final RegisterForm<Door> DOOR =
+            new RegisterForm<>("door", Permission.SET_UP, RegisterForm::writeDoor, RegisterForm::door);
 
     static final RegisterForm<Reader> READER = new RegisterForm<>(
             "reader",
+            Permission.SET_UP,
             (r, o) -> o.put("id", r.id().value())
                     .put("door", r.door().value())
                     .put("side", r.side().name())
@@ -77,6 +82,7 @@ record RegisterForm<T>(String kind, BiConsumer<T, ObjectNode> writer, Function<J
 
     static final RegisterForm<Camera> CAMERA = new RegisterForm<>(
             "camera",
+            Permission.SET_UP,
             (c, o) -> o.put("id", c.id().value())
                     .put("recorder", c.recorder().value())
                     .put("name", c.name())
@@ -87,16 +93,18 @@ record RegisterForm<T>(String kind, BiConsumer<T, ObjectNode> writer, Function<J
                     text(o, "name", id(o, "id")),
                     new SiteId(id(o, "site"))));
 
-    static final RegisterForm<Placed> PAIR = new RegisterForm<>("pair", RegisterForm::writePlaced, RegisterForm::pair);
+    static final RegisterForm<Placed> PAIR =
+            new RegisterForm<>("pair", Permission.SET_UP, RegisterForm::writePlaced, RegisterForm::pair);
 
     static final RegisterForm<Person> PERSON =
-            new RegisterForm<>("person", RegisterForm::writePerson, RegisterForm::person);
+            new RegisterForm<>("person", Permission.EDIT_PEOPLE, RegisterForm::writePerson, RegisterForm::person);
 
-    static final RegisterForm<Credential> CREDENTIAL =
-            new RegisterForm<>("credential", RegisterForm::writeCredential, RegisterForm::credential);
+    static final RegisterForm<Credential> CREDENTIAL = new RegisterForm<>(
+            "credential", Permission.EDIT_PEOPLE, RegisterForm::writeCredential, RegisterForm::credential);
 
     static final RegisterForm<AccessLevel> LEVEL = new RegisterForm<>(
             "level",
+            Permission.EDIT_TIMETABLES,
             (l, o) -> {
                 o.put("id", l.id()).put("name", l.name());
                 ObjectNode doors = o.putObject("doors");
@@ -113,11 +121,12 @@ record RegisterForm<T>(String kind, BiConsumer<T, ObjectNode> writer, Function<J
                 return new AccessLevel(id(o, "id"), text(o, "name", id(o, "id")), doors);
             });
 
-    static final RegisterForm<Timetable> TIMETABLE =
-            new RegisterForm<>("timetable", RegisterForm::writeTimetable, RegisterForm::timetable);
+    static final RegisterForm<Timetable> TIMETABLE = new RegisterForm<>(
+            "timetable", Permission.EDIT_TIMETABLES, RegisterForm::writeTimetable, RegisterForm::timetable);
 
     static final RegisterForm<Holiday> HOLIDAY = new RegisterForm<>(
             "holiday",
+            Permission.EDIT_TIMETABLES,
             (h, o) -> o.put("id", h.id())
                     .put("name", h.name())
                     .put("from", h.from().toString())
@@ -130,6 +139,7 @@ record RegisterForm<T>(String kind, BiConsumer<T, ObjectNode> writer, Function<J
 
     static final RegisterForm<CardFormat> FORMAT = new RegisterForm<>(
             "format",
+            Permission.SET_UP,
             (f, o) -> o.put("id", f.id()).put("name", f.name()).put("digits", f.digits()),
             o -> new CardFormat(
                     id(o, "id"), text(o, "name", id(o, "id")), o.path("digits").asInt()));

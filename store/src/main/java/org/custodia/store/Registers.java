@@ -10,7 +10,17 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import org.custodia.core.event.EventLogException;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.operator.NotPermittedException;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.CameraId;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Reader;
+import org.custodia.core.site.Site;
+import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
+import org.jooq.Condition;
 import org.jooq.DSLContext;
 import org.jooq.Field;
 import org.jooq.Record;
@@ -183,13 +193,15 @@ public final class Registers {
     }
 
     /**
-     * What an operator says of a record.
+     * What an operator says of a record. Takes the permission at every site where it is, within the time that is spoken of,
+     * and at every one where it then will be; for what belongs to no single site, everywhere.
      *
      * @param basedOn the version that was looked at; 0 for a record that was not there
      * @param value nothing to say that there is none
      * @param from since when it is so, which may lie in the past
      * @param to until when, not included; nothing for as long as nothing else is said
      * @return the new version's number
+     * @throws NotPermittedException if the operator may not
      * @throws EventLogException if somebody has said something else meanwhile, or it cannot be written
      */
     <T> long edit(
@@ -199,8 +211,9 @@ public final class Registers {
             Optional<T> value,
             Instant from,
             Optional<Instant> to,
-            String operator,
+            Actor operator,
             Instant at) {
+        permit(form, id, value, from, to, operator, at);
         database.write(dsl -> {
             Long newest = dsl.select(DSL.max(VERSION))
                     .from(REGISTER)
@@ -214,9 +227,78 @@ public final class Registers {
                                 + "), so this change was not made. Look at it as it is now and change that.",
                         null);
             }
-            add(dsl, form, id, basedOn + 1, from, to, at, SystemId.CUSTODIA, operator, value.map(form::write));
+            add(
+                    dsl,
+                    form,
+                    id,
+                    basedOn + 1,
+                    from,
+                    to,
+                    at,
+                    SystemId.CUSTODIA,
+                    operator.operator(),
+                    value.map(form::write));
         });
         return basedOn + 1;
+    }
+
+    private <T> void permit(
+            RegisterForm<T> form,
+            String id,
+            Optional<T> value,
+            Instant from,
+            Optional<Instant> to,
+            Actor operator,
+            Instant at) {
+        // What is said meanwhile has another number, so that the edit is refused for that.
+        List<T> touched = new ArrayList<>(
+                timeline(form, KIND.eq(form.kind()).and(ID.eq(id))).within(id, from, to));
+        value.ifPresent(touched::add);
+        for (T one : touched) {
+            for (Optional<SiteId> site : sites(one, at)) {
+                if (site.isPresent()) {
+                    operator.require(form.edited(), site.get());
+                } else {
+                    operator.requireEverywhere(form.edited());
+                }
+            }
+        }
+        if (touched.isEmpty()) {
+            operator.requireEverywhere(form.edited());
+        }
+    }
+
+    /** The sites that a record is of; nothing for one of no site, or of one that is not known. */
+    private List<Optional<SiteId>> sites(Object record, Instant at) {
+        if (record instanceof Site site) {
+            return List.of(Optional.of(site.id()));
+        }
+        if (record instanceof Door door) {
+            return List.of(Optional.of(door.site()));
+        }
+        if (record instanceof Camera camera) {
+            return List.of(Optional.of(camera.site()));
+        }
+        if (record instanceof Reader reader) {
+            return List.of(siteOf(reader.door(), at));
+        }
+        if (record instanceof RegisterForm.Placed pair) {
+            CameraId camera = pair.pairing().camera();
+            return List.of(
+                    siteOf(pair.pairing().door(), at),
+                    newest(RegisterForm.CAMERA, camera.value(), at).map(Camera::site));
+        }
+        return List.of(Optional.empty());
+    }
+
+    private Optional<SiteId> siteOf(DoorId door, Instant at) {
+        return newest(RegisterForm.DOOR, door.value(), at).map(Door::site);
+    }
+
+    private <T> Optional<T> newest(RegisterForm<T> form, String id, Instant at) {
+        return timeline(form, KIND.eq(form.kind()).and(ID.eq(id)))
+                .at(id, SystemId.CUSTODIA, at)
+                .value();
     }
 
     /**
@@ -225,13 +307,17 @@ public final class Registers {
      * @throws EventLogException if it cannot be read
      */
     <T> Timeline<T> timeline(RegisterForm<T> form) {
+        return timeline(form, KIND.eq(form.kind()));
+    }
+
+    private <T> Timeline<T> timeline(RegisterForm<T> form, Condition of) {
         List<Version<T>> all = new ArrayList<>();
         Set<String> unreadable = new HashSet<>();
         try {
             database.reader()
                     .select(ID, VERSION, FROM, TO, RECORDED, SOURCE, MADE_BY, PAYLOAD)
                     .from(REGISTER)
-                    .where(KIND.eq(form.kind()))
+                    .where(of)
                     .orderBy(ID, VERSION)
                     .forEach(r -> {
                         Optional<T> value = Optional.ofNullable(r.value8()).flatMap(form::read);

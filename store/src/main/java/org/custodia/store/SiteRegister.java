@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -13,9 +14,11 @@ import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Function;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Reader;
 import org.custodia.core.site.Site;
+import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.Sites;
 import org.custodia.core.site.SystemId;
@@ -46,6 +49,7 @@ public final class SiteRegister implements Sites {
                 return size() > REMEMBERED;
             }
         };
+        private final Map<DoorId, SiteId> everyDoor;
         private volatile Span now;
 
         /** A model and the span in which it holds. */
@@ -58,7 +62,19 @@ public final class SiteRegister implements Sites {
             pairs = registers.timeline(RegisterForm.PAIR);
             readers = registers.timeline(RegisterForm.READER);
             List.of(sites, doors, cameras, pairs, readers).forEach(t -> changes.addAll(t.changes()));
+            everyDoor = everyDoor();
             now = new Span(Instant.MAX, Instant.MIN, SiteModel.EMPTY);
+        }
+
+        private Map<DoorId, SiteId> everyDoor() {
+            Map<DoorId, SiteId> result = new HashMap<>();
+            for (String id : doors.ids()) {
+                doors.versions(id).stream()
+                        .flatMap(v -> v.value().stream())
+                        .reduce((before, after) -> after)
+                        .ifPresent(d -> result.put(d.id(), d.site()));
+            }
+            return Map.copyOf(result);
         }
 
         /** The model that holds now, which is asked for all the time. */
@@ -118,6 +134,11 @@ public final class SiteRegister implements Sites {
     @Override
     public SiteModel at(Instant instant) {
         return past.at(instant);
+    }
+
+    @Override
+    public Map<DoorId, SiteId> everyDoor() {
+        return past.everyDoor;
     }
 
     /** Told after a change, on the thread that made it. */

@@ -1,16 +1,11 @@
 package org.custodia.store;
 
 import static org.custodia.store.EventRows.EVENT;
-import static org.custodia.store.EventRows.OCCASION;
 import static org.custodia.store.EventRows.POSITION;
 import static org.custodia.store.EventRows.SEQUENCE;
-import static org.custodia.store.EventRows.TIME;
-import static org.custodia.store.EventRows.micros;
 
 import java.time.Duration;
-import java.time.Instant;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -24,8 +19,6 @@ import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.EventQuery;
-import org.custodia.core.event.Kinds;
-import org.custodia.core.event.Priority;
 import org.custodia.core.site.SystemId;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
@@ -84,27 +77,9 @@ public final class SqlEventLog implements EventLog {
     }
 
     @Override
-    public Map<Integer, Slice> slices(Instant from, Instant to, Duration slice) {
-        long start = micros(from);
-        long length = EventQuery.all().between(from, to).slices(slice);
-        var number = DSL.field("(e.time - {0}) / {1}", Integer.class, DSL.inline(start), DSL.inline(length));
-        return ask(dsl -> {
-            Map<Integer, Slice> result = new HashMap<>();
-            dsl.select(number, EventRows.KIND, DSL.count())
-                    .from(EVENT.leftJoin(OCCASION).on("o.id = e.occasion"))
-                    .where(TIME.ge(start), TIME.lt(micros(to)), EventRows.KIND.ne(Kinds.REPORT.id()))
-                    .groupBy(DSL.inline(1), DSL.inline(2))
-                    .forEach(r -> {
-                        Priority priority = Kinds.entry(Kinds.of(r.value2())).priority();
-                        result.merge(
-                                r.value1(),
-                                new Slice(r.value3(), priority),
-                                (a, b) -> new Slice(
-                                        a.events() + b.events(),
-                                        a.worst().compareTo(b.worst()) >= 0 ? a.worst() : b.worst()));
-                    });
-            return result;
-        });
+    public Map<Integer, Slice> slices(EventQuery query, Duration slice, Cancellation cancellation) {
+        long length = query.slices(slice);
+        return ask(dsl -> new Counts(dsl, query, cancellation).bySliceAndKind(length));
     }
 
     @Override

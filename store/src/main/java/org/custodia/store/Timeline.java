@@ -84,6 +84,17 @@ final class Timeline<T> {
                 .orElseGet(OnFile::notKnownYet);
     }
 
+    /** All that a record was at any time of a span. */
+    List<T> within(String id, Instant from, Optional<Instant> to) {
+        TreeSet<Instant> instants = new TreeSet<>(changes.tailSet(from));
+        instants.add(from);
+        return instants.stream()
+                .filter(i -> to.filter(t -> !i.isBefore(t)).isEmpty())
+                .flatMap(i -> at(id, SystemId.CUSTODIA, i).value().stream())
+                .distinct()
+                .toList();
+    }
+
     /** All there was at an instant, in the order of ids. */
     Map<String, T> all(Instant at) {
         Map<String, T> result = new LinkedHashMap<>();

@@ -128,6 +128,19 @@ abstract class EventLogContract {
             assertThat(log().histogram(query, slice, new Cancellation()))
                     .as("%s by %s", query, slice)
                     .isEqualTo(counts);
+            Map<Integer, EventLog.Slice> worst = log().slices(query, slice, new Cancellation());
+            assertThat(worst.keySet()).isEqualTo(counts.keySet());
+            worst.forEach((number, of) -> {
+                assertThat((long) of.events()).isEqualTo(counts.get(number));
+                EventQuery there = query.between(
+                        from.plus(slice.multipliedBy(number)), from.plus(slice.multipliedBy(number + 1L)));
+                assertThat(stored().stream()
+                                .filter(query::test)
+                                .filter(there::test)
+                                .map(e -> Kinds.entry(e.kind()).priority())
+                                .max(Comparator.naturalOrder()))
+                        .contains(of.worst());
+            });
         }
         assertThat(log().histogram(EventQuery.all().between(hour, hour), Duration.ofHours(1), new Cancellation()))
                 .isEmpty();

@@ -22,10 +22,17 @@ import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Translation;
 import org.custodia.core.event.Translation.Rule;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.operator.Actor.Level;
+import org.custodia.core.operator.NotPermittedException;
+import org.custodia.core.operator.Permission;
+import org.custodia.core.operator.Roles;
+import org.custodia.core.operator.Roles.Role;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.ReaderId;
+import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
 import org.jooq.impl.DSL;
 import org.junit.jupiter.api.AfterEach;
@@ -203,6 +210,8 @@ class NarrowRowsTest {
         sumsAgree();
     }
 
+    private static final Actor ANA = Actor.withAll("ana", "Ana", "Desk 1");
+
     private static Rule rule(String sentKind, String kind, String reason) {
         return new Rule(Optional.of(sentKind), Optional.empty(), Kinds.of(kind), Optional.ofNullable(reason));
     }
@@ -212,7 +221,7 @@ class NarrowRowsTest {
         store.accept(badges(1, 50, "vendor.x"), false).join();
         assertThat(store.intake.translation(StoreFixture.SYSTEM).version()).isZero();
         Translation made = store.intake
-                .translate(StoreFixture.SYSTEM, 0, List.of(rule("vendor.x", "access.refused", "wrong PIN")), "ana")
+                .translate(StoreFixture.SYSTEM, 0, List.of(rule("vendor.x", "access.refused", "wrong PIN")), ANA)
                 .join();
         assertThat(made.version()).isEqualTo(1);
         store.accept(badges(51, 60, "vendor.x"), false).join();
@@ -237,12 +246,12 @@ class NarrowRowsTest {
         again();
         assertThat(store.intake.translation(StoreFixture.SYSTEM)).isEqualTo(made);
         store.intake
-                .translate(StoreFixture.SYSTEM, 1, List.of(rule("vendor.x", "door.held", null)), "ana")
+                .translate(StoreFixture.SYSTEM, 1, List.of(rule("vendor.x", "door.held", null)), ANA)
                 .join();
         assertThat(store.log.find(EventQuery.all().kinds(Kinds.HELD)))
                 .hasSize(60)
                 .allMatch(e -> e.reason().isEmpty());
-        store.intake.translate(StoreFixture.SYSTEM, 2, List.of(), "ana").join();
+        store.intake.translate(StoreFixture.SYSTEM, 2, List.of(), ANA).join();
         assertThat(store.log.find(EventQuery.all().kinds(Kinds.of("vendor.x"))))
                 .hasSize(60)
                 .extracting(Event::details)
@@ -253,12 +262,30 @@ class NarrowRowsTest {
     }
 
     @Test
+    void meaning_is_changed_by_those_who_may_set_up_everywhere() {
+        for (Role role : Roles.all(List.of(new SiteId("harbour"), new SiteId("yard")))) {
+            long version = store.intake.translation(StoreFixture.SYSTEM).version();
+            if (role.has(Set.of(Permission.SET_UP), Level.CHANGE, null)) {
+                store.intake
+                        .translate(StoreFixture.SYSTEM, version, List.of(), role.actor())
+                        .join();
+                version++;
+            } else {
+                assertThatThrownBy(() -> store.intake.translate(StoreFixture.SYSTEM, 0, List.of(), role.actor()))
+                        .as(role.toString())
+                        .isInstanceOf(NotPermittedException.class);
+            }
+            assertThat(store.intake.translation(StoreFixture.SYSTEM).version()).isEqualTo(version);
+        }
+    }
+
+    @Test
     void a_translation_that_was_changed_meanwhile_is_not_changed_again() {
         store.intake
-                .translate(StoreFixture.SYSTEM, 0, List.of(rule("a.x", "door.held", null)), "ana")
+                .translate(StoreFixture.SYSTEM, 0, List.of(rule("a.x", "door.held", null)), ANA)
                 .join();
         assertThatThrownBy(() -> store.intake
-                        .translate(StoreFixture.SYSTEM, 0, List.of(rule("a.x", "door.forced", null)), "ben")
+                        .translate(StoreFixture.SYSTEM, 0, List.of(rule("a.x", "door.forced", null)), ANA)
                         .join())
                 .isInstanceOf(CompletionException.class)
                 .cause()

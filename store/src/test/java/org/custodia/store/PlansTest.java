@@ -89,6 +89,11 @@ class PlansTest {
         return plans;
     }
 
+    /** A minute of the day line. */
+    static final EventQuery MINUTE = EventQuery.all()
+            .between(StoreFixture.START, StoreFixture.START.plusSeconds(60))
+            .where(Filter.not(Filter.is(EventField.KIND, Kinds.REPORT)));
+
     static List<EventQuery> queries() {
         Filter door = Filter.is(EventField.DOOR, new DoorId("tidewater/d1"));
         Filter person = Filter.is(EventField.PERSON, new PersonId("tidewater/p1"));
@@ -175,11 +180,22 @@ class PlansTest {
         log.storedAfter(100, 10);
         log.newestPosition();
         log.newestOwnNumber();
-        log.slices(StoreFixture.START, StoreFixture.START.plusSeconds(60), Duration.ofSeconds(10));
-        assertThat(asked).hasSize(5);
+        assertThat(asked).hasSize(4);
         plans().forEach((sql, plan) -> assertThat(plan)
                 .as(sql)
                 .noneMatch(line -> line.matches("SCAN (e|event)( .*|$)"))
                 .anyMatch(line -> line.startsWith("SEARCH e")));
+    }
+
+    @Test
+    void the_day_line_is_counted_along_the_day() {
+        log(PageSearch.Reach.COMMON).slices(MINUTE, Duration.ofSeconds(10), new Cancellation());
+        assertThat(plans().entrySet().stream().filter(e -> e.getKey().contains("from event ")))
+                .hasSize(1)
+                .allSatisfy(e -> assertThat(e.getValue())
+                        .as(e.getKey())
+                        .noneMatch(line -> line.matches("SCAN (e|event)( .*|$)"))
+                        .anyMatch(line -> line.matches(
+                                "SEARCH e USING COVERING INDEX event_(time|occasion) .*time>. AND time<.*")));
     }
 }

@@ -2,7 +2,9 @@ package org.custodia.store;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.time.Duration;
 import java.util.Optional;
+import org.custodia.core.event.Cancellation;
 import org.jooq.DSLContext;
 import org.junit.jupiter.api.Test;
 
@@ -58,5 +60,13 @@ class PostgresPlansTest extends PlansTest {
                 .as(sql)
                 .containsPattern("Index (Only )?Scan (Backward )?using event_(key|pkey)")
                 .doesNotContain("Seq Scan on event"));
+    }
+
+    @Test
+    @Override
+    void the_day_line_is_counted_along_the_day() {
+        log(PageSearch.Reach.COMMON).slices(MINUTE, Duration.ofSeconds(10), new Cancellation());
+        assertThat(asked).isNotEmpty();
+        asked.forEach(sql -> assertThat(plan(sql)).as(sql).doesNotContain("Seq Scan on event"));
     }
 }

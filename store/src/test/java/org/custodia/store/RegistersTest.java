@@ -32,6 +32,7 @@ import org.custodia.core.access.RuleBook;
 import org.custodia.core.access.Timetable;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.footage.ClockBook;
+import org.custodia.core.operator.Actor;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
@@ -60,6 +61,7 @@ class RegistersTest {
     private static final SystemId OTHER = new SystemId("larkspur");
     private static final PersonId TOVE = new PersonId("tidewater/p1");
     private static final PersonId ODO = new PersonId("tidewater/p2");
+    private static final Actor ANA = Actor.withAll("ana", "Ana", "Desk 1");
     private static final Instant START = Instant.parse("2026-11-20T08:00:00Z");
 
     /** Where the log lies, unless it lies in a file; the same throughout a test. */
@@ -219,7 +221,7 @@ class RegistersTest {
                 Optional.of(new Site(new SiteId("a"), "really", ZoneOffset.UTC)),
                 START.plus(Duration.ofDays(1)),
                 Optional.of(START.plus(Duration.ofDays(3))),
-                "ana",
+                ANA,
                 now);
         Instant within = START.plus(Duration.ofDays(2));
         assertThat(name("a", within)).isEqualTo("really THEN");
@@ -237,18 +239,18 @@ class RegistersTest {
     void an_edit_of_what_is_not_current_any_more_is_refused_and_one_that_is_outlives_the_next_reading() {
         names(SYSTEM, true, "a", "one");
         Optional<Site> mine = Optional.of(new Site(new SiteId("a"), "mine", ZoneOffset.UTC));
-        assertThat(registers.edit(RegisterForm.SITE, "a", 1, mine, now, Optional.empty(), "ana", now))
+        assertThat(registers.edit(RegisterForm.SITE, "a", 1, mine, now, Optional.empty(), ANA, now))
                 .isEqualTo(2);
-        assertThatThrownBy(() -> registers.edit(RegisterForm.SITE, "a", 1, mine, now, Optional.empty(), "ben", now))
+        assertThatThrownBy(() -> registers.edit(RegisterForm.SITE, "a", 1, mine, now, Optional.empty(), ANA, now))
                 .isInstanceOf(EventLogException.class)
                 .hasMessageContaining("changed meanwhile")
                 .hasMessageContaining("version 2, not 1");
-        assertThatThrownBy(() -> registers.edit(RegisterForm.SITE, "new", 1, mine, now, Optional.empty(), "ben", now))
+        assertThatThrownBy(() -> registers.edit(RegisterForm.SITE, "new", 1, mine, now, Optional.empty(), ANA, now))
                 .hasMessageContaining("version 0, not 1");
         days(1);
         assertThat(names(SYSTEM, true, "a", "one")).isZero();
         assertThat(name("a", now)).isEqualTo("mine THEN");
-        registers.edit(RegisterForm.SITE, "a", 2, Optional.empty(), now, Optional.empty(), "ana", now);
+        registers.edit(RegisterForm.SITE, "a", 2, Optional.empty(), now, Optional.empty(), ANA, now);
         assertThat(name("a", now)).isEqualTo("- NOT_THEN");
         assertThat(names(SYSTEM, true, "a", "renamed there")).isEqualTo(1);
         assertThat(name("a", now)).isEqualTo("renamed there THEN");
@@ -298,7 +300,7 @@ class RegistersTest {
                         value,
                         START.plusSeconds(from),
                         to.map(t -> START.plusSeconds(t)),
-                        "ana",
+                        ANA,
                         START.plusSeconds(100 + i));
                 said.add(new Object[] {from, to.orElse(Integer.MAX_VALUE), value.map(Site::name)});
             }

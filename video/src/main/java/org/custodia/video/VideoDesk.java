@@ -43,12 +43,6 @@ public final class VideoDesk implements AutoCloseable {
         housekeeping.scheduleWithFixedDelay(this::tidy, 500, 500, TimeUnit.MILLISECONDS);
     }
 
-    /** Looks at a camera live; close to look away. */
-    public interface Look extends AutoCloseable {
-        @Override
-        void close();
-    }
-
     /**
      * Looks at a camera live.
      *
@@ -56,7 +50,7 @@ public final class VideoDesk implements AutoCloseable {
      * @param frames told each frame, whose pixels are used again for the next; must return quickly
      * @param states told of changes, likewise
      */
-    public Look live(
+    public Pictures.Look live(
             CameraId camera,
             SystemId recorder,
             IntSupplier width,

@@ -46,7 +46,7 @@ class LiveFeedTest {
         final AtomicInteger width = new AtomicInteger(320);
         final List<Picture> pictures = new CopyOnWriteArrayList<>();
         final List<PictureState> states = new CopyOnWriteArrayList<>();
-        private final VideoDesk.Look look;
+        private final Pictures.Look look;
 
         Eye(CameraId camera) {
             look = video.live(camera, RECORDER, width::get, p -> pictures.add(RecorderInHand.copy(p)), states::add);

@@ -272,7 +272,7 @@ class PlaybackTest {
         use(Duration.ofSeconds(40));
         Instant before = recorder.clock.instant();
         List<Picture> live = new CopyOnWriteArrayList<>();
-        try (VideoDesk.Look look =
+        try (Pictures.Look look =
                 video.live(VAULT, RECORDER, () -> 320, p -> live.add(RecorderInHand.copy(p)), s -> {})) {
             Patience.await().until(() -> live.size() > 14);
             Instant seen = live.get(6).at();

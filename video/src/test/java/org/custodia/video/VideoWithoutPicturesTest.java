@@ -119,7 +119,7 @@ class VideoWithoutPicturesTest {
     void a_live_picture_that_cannot_be_had_says_why_and_is_tried_again() {
         recorder.failure = new IOException("the camera gives no picture");
         List<PictureState> states = new CopyOnWriteArrayList<>();
-        try (VideoDesk.Look look = video.live(CAMERA, RECORDER, () -> 320, p -> {}, states::add)) {
+        try (Pictures.Look look = video.live(CAMERA, RECORDER, () -> 320, p -> {}, states::add)) {
             Patience.await().until(() -> states.contains(new PictureState.None("the camera gives no picture")));
             Patience.await().until(() -> recorder.asked.get() >= 2);
             assertThat(states.get(0)).isInstanceOf(PictureState.Connecting.class);
@@ -131,7 +131,7 @@ class VideoWithoutPicturesTest {
     void nonsense_in_place_of_a_stream_ends_in_words() {
         recorder.stream = noise(400_000);
         List<PictureState> states = new CopyOnWriteArrayList<>();
-        try (VideoDesk.Look look = video.live(CAMERA, RECORDER, () -> 320, p -> {}, states::add)) {
+        try (Pictures.Look look = video.live(CAMERA, RECORDER, () -> 320, p -> {}, states::add)) {
             Patience.await().until(() -> states.stream().anyMatch(s -> s instanceof PictureState.None));
             assertThat(look).isNotNull();
         }

@@ -99,8 +99,10 @@ public final class DoorBoard implements AutoCloseable {
         this.follower = LogFollower.from(log.newestPosition(), log, intake, this::stored);
     }
 
-    public void listen(Listener listener) {
+    /** Asks to be told of changes until that is ended. */
+    public EventIntake.Subscription listen(Listener listener) {
         listeners.add(listener);
+        return () -> listeners.remove(listener);
     }
 
     /**

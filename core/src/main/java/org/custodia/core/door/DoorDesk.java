@@ -20,11 +20,14 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.custodia.core.door.CommandProgress.Stage;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventField;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLog;
+import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Filter;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Provenance;
 import org.custodia.core.link.AccessLink;
@@ -129,8 +132,10 @@ public final class DoorDesk implements AutoCloseable {
         this.subscription = intake.subscribe(events -> events.forEach(this::confirm));
     }
 
-    public void listen(Listener listener) {
+    /** Asks to be told of progress until that is ended. */
+    public EventIntake.Subscription listen(Listener listener) {
         listeners.add(listener);
+        return () -> listeners.remove(listener);
     }
 
     /** The commands that this door can do and this operator may give. */
@@ -357,13 +362,32 @@ public final class DoorDesk implements AutoCloseable {
         listeners.forEach(l -> l.progressed(progress));
     }
 
-    /** Notes who it was and why, after an act or for a passage. */
-    public CompletableFuture<Event> note(Actor actor, DoorId id, EventKey about, String who, String why) {
+    /**
+     * Notes for whom a command was given, and why. Reads the log.
+     *
+     * @return the note; fails with {@link EventLogException} if no such command is in the log
+     * @throws NotPermittedException if the actor may not act on doors there
+     * @throws IllegalArgumentException if the door is not known
+     */
+    public CompletableFuture<Event> note(Actor actor, CommandProgress about, String who, String why) {
+        DoorId id = about.door();
         Door door =
                 sites.get().door(id).orElseThrow(() -> new IllegalArgumentException("There is no door " + id + "."));
         actor.require(Permission.ACT_ON_DOORS, door.site());
+        Optional<Event> sent = log
+                .find(EventQuery.all()
+                        .doors(Set.of(id))
+                        .kinds(Kinds.COMMAND_SENT)
+                        .where(Filter.is(EventField.CAUSE, about.key()))
+                        .newest(1))
+                .stream()
+                .findFirst();
+        if (sent.isEmpty()) {
+            return CompletableFuture.failedFuture(
+                    new EventLogException("no such command was given at " + door.name(), null));
+        }
         return intake.record(event(Kinds.NOTE, actor, id)
-                .detail("about", about.text())
+                .detail("about", sent.get().key().text())
                 .detail("who", who)
                 .reason(why.isBlank() ? null : why));
     }

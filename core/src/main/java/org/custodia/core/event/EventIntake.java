@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
+import org.custodia.core.operator.Actor;
 import org.custodia.core.site.SystemId;
 
 /** The one way into the log. Everything handed in is stored, or the sender is told that it was not. */
@@ -62,9 +63,10 @@ public interface EventIntake {
      * @param basedOn the version that is changed
      * @param operator who does it
      * @return the new translation; fails with {@link EventLogException} if that version holds no more
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up everywhere
      */
     CompletableFuture<Translation> translate(
-            SystemId system, long basedOn, List<Translation.Rule> rules, String operator);
+            SystemId system, long basedOn, List<Translation.Rule> rules, Actor operator);
 
     /** Keeps something that could not be understood, as it came: once, however often it comes. */
     CompletableFuture<Void> keepUnread(Unread unread);

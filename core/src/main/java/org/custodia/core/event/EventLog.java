@@ -1,7 +1,6 @@
 package org.custodia.core.event;
 
 import java.time.Duration;
-import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -48,12 +47,11 @@ public interface EventLog {
     Map<Integer, Long> histogram(EventQuery query, Duration slice, Cancellation cancellation);
 
     /**
-     * How many events fall into each slice of a span and how bad the worst is, for the day line. State reports do not count:
-     * nothing has happened when a system says how its doors stand.
+     * The same, with how bad the worst in each slice is, for the day line.
      *
-     * @param slice length of a slice; the first starts at {@code from}
+     * @throws IllegalArgumentException as {@link #histogram} does
      */
-    Map<Integer, Slice> slices(Instant from, Instant to, Duration slice);
+    Map<Integer, Slice> slices(EventQuery query, Duration slice, Cancellation cancellation);
 
     /** The event with this key, if it is stored. */
     Optional<Event> byKey(EventKey key);

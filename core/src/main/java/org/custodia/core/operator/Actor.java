@@ -55,6 +55,18 @@ public record Actor(String operator, String name, String desk, Map<Permission, G
         return grant != null && grant.where().includes(site);
     }
 
+    /** Whether this actor may at least see it at some site. */
+    public boolean mayLookSomewhere(Permission permission) {
+        Grant grant = grants.get(permission);
+        return grant != null && (grant.where().all() || !grant.where().sites().isEmpty());
+    }
+
+    /** Whether this actor may at least see what of it belongs to no single site. */
+    public boolean mayLookEverywhere(Permission permission) {
+        Grant grant = grants.get(permission);
+        return grant != null && grant.where().all();
+    }
+
     /** Whether this actor may do something that belongs to no single site. */
     public boolean mayEverywhere(Permission permission) {
         Grant grant = grants.get(permission);

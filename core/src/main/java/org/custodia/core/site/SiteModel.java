@@ -7,6 +7,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 
 /** All places as they stand at one time. Immutable; a change makes a new one. */
@@ -14,6 +15,7 @@ public final class SiteModel {
     private final Map<SiteId, Site> sites = new LinkedHashMap<>();
     private final Map<DoorId, Door> doors = new LinkedHashMap<>();
     private final Map<CameraId, Camera> cameras = new LinkedHashMap<>();
+    private final List<Pairing> paired;
     private final Map<DoorId, List<Pairing>> pairings;
     private final Map<DoorId, CameraId> unheard = new LinkedHashMap<>();
     private final Map<ControllerId, List<Door>> byController;
@@ -40,7 +42,8 @@ public final class SiteModel {
         sites.forEach(s -> this.sites.put(s.id(), s));
         doors.forEach(d -> this.doors.put(d.id(), d));
         cameras.forEach(c -> this.cameras.put(c.id(), c));
-        this.pairings = pairings.stream()
+        this.paired = List.copyOf(pairings);
+        this.pairings = paired.stream()
                 .filter(p -> this.doors.containsKey(p.door()) && this.cameras.containsKey(p.camera()))
                 .collect(Collectors.groupingBy(Pairing::door));
         pairings.stream()
@@ -48,6 +51,24 @@ public final class SiteModel {
                 .forEach(p -> unheard.putIfAbsent(p.door(), p.camera()));
         this.byController = doors.stream().collect(Collectors.groupingBy(Door::controller));
         this.bySystem = doors.stream().collect(Collectors.groupingBy(Door::system));
+    }
+
+    /** The same with some sites only, and nothing of cameras that are at others, whichever door they look at. */
+    public SiteModel only(Predicate<SiteId> wanted) {
+        List<Pairing> kept = paired.stream()
+                .filter(p ->
+                        camera(p.camera()).filter(c -> !wanted.test(c.site())).isEmpty())
+                .toList();
+        return new SiteModel(
+                sites.values().stream().filter(s -> wanted.test(s.id())).toList(),
+                doors.values().stream().filter(d -> wanted.test(d.site())).toList(),
+                cameras.values().stream().filter(c -> wanted.test(c.site())).toList(),
+                kept,
+                readers.values().stream()
+                        .filter(r -> door(r.door())
+                                .filter(d -> wanted.test(d.site()))
+                                .isPresent())
+                        .toList());
     }
 
     public Collection<Site> sites() {

@@ -370,22 +370,28 @@ class DoorDeskTest {
         verify(link, timeout(10_000)).command(any(), any(), any());
     }
 
+    private CommandProgress progress(org.custodia.core.site.DoorId id, String key) {
+        return new CommandProgress(key, id, new DoorCommand.LetThrough(), Stage.SENT, now, "sent");
+    }
+
     @Test
     void who_was_let_through_is_noted_by_those_who_may() {
-        EventKey about = new EventKey(DoorEvents.SYSTEM, 1, 7);
-        Event note =
-                desk.note(operator, door.id(), about, "a courier", "parcel").join();
+        letThrough();
+        Event sent = log.events.get(0);
+        CommandProgress about = progress(door.id(), sent.cause().orElseThrow());
+        Event note = desk.note(operator, about, "a courier", "parcel").join();
         assertThat(note.kind()).isEqualTo(Kinds.NOTE);
-        assertThat(note.detail("about")).contains(about.text());
+        assertThat(note.detail("about")).contains(sent.key().text());
         assertThat(note.detail("who")).contains("a courier");
         assertThat(note.reason()).contains("parcel");
-        assertThat(desk.note(operator, door.id(), about, "somebody", " ").join().reason())
-                .isEmpty();
+        assertThat(desk.note(operator, about, "somebody", " ").join().reason()).isEmpty();
         Actor looker = Actor.with("x", "Somebody", "desk", Set.of(Permission.SEE_LIVE), SiteScope.everywhere());
-        assertThatThrownBy(() -> desk.note(looker, door.id(), about, "x", "y"))
-                .isInstanceOf(NotPermittedException.class);
+        assertThatThrownBy(() -> desk.note(looker, about, "x", "y")).isInstanceOf(NotPermittedException.class);
+        assertThat(desk.note(operator, progress(door.id(), "another key"), "x", "y"))
+                .isCompletedExceptionally();
         org.custodia.core.site.DoorId none = new org.custodia.core.site.DoorId("tidewater/none");
-        assertThatThrownBy(() -> desk.note(operator, none, about, "x", "y")).hasMessageContaining("There is no door");
+        assertThatThrownBy(() -> desk.note(operator, progress(none, about.key()), "x", "y"))
+                .hasMessageContaining("There is no door");
         assertThatThrownBy(() -> desk.act(operator, none, new DoorCommand.LockNow(), Optional.empty()))
                 .hasMessageContaining("There is no door");
     }

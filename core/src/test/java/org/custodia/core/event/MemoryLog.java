@@ -11,6 +11,7 @@ import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
+import org.custodia.core.operator.Actor;
 import org.custodia.core.site.SystemId;
 
 /** A log in memory, for tests of what stands on it. Stores at once, on the thread that hands in. */
@@ -64,13 +65,15 @@ public class MemoryLog implements EventLog, EventIntake {
     }
 
     @Override
-    public Map<Integer, Slice> slices(Instant from, Instant to, Duration slice) {
+    public Map<Integer, Slice> slices(EventQuery q, Duration slice, Cancellation cancellation) {
+        cancellation.check();
+        q.slices(slice);
         Map<Integer, Slice> result = new HashMap<>();
+        Instant start = q.from().orElseThrow();
         events.stream()
-                .filter(EventQuery.all().between(from, to)::test)
-                .filter(e -> !e.kind().equals(Kinds.REPORT))
+                .filter(q::test)
                 .forEach(e -> result.merge(
-                        (int) Duration.between(from, e.time()).dividedBy(slice),
+                        (int) Duration.between(start, e.time()).dividedBy(slice),
                         new Slice(1, Kinds.entry(e.kind()).priority()),
                         (a, b) ->
                                 new Slice(a.events() + 1, a.worst().compareTo(b.worst()) > 0 ? a.worst() : b.worst())));
@@ -200,7 +203,7 @@ public class MemoryLog implements EventLog, EventIntake {
 
     @Override
     public CompletableFuture<Translation> translate(
-            SystemId system, long basedOn, List<Translation.Rule> rules, String operator) {
+            SystemId system, long basedOn, List<Translation.Rule> rules, Actor operator) {
         throw new UnsupportedOperationException("this log is not translated");
     }
 

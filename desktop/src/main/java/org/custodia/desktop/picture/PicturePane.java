@@ -16,14 +16,14 @@ import org.custodia.core.site.Camera;
 import org.custodia.desktop.watch.EventWords;
 import org.custodia.video.Picture;
 import org.custodia.video.PictureState;
-import org.custodia.video.VideoDesk;
+import org.custodia.video.Pictures;
 
 /**
  * Shows one camera, and always says whether the picture is live or recorded, of which camera and which instant; without a
  * picture it says why. Costs nothing while nobody can see it.
  */
 public final class PicturePane extends Region {
-    private final VideoDesk video;
+    private final Pictures pictures;
     private final ImageView view = new ImageView();
     private final Label tag = new Label();
     private final Label title = new Label();
@@ -49,12 +49,12 @@ public final class PicturePane extends Region {
     private List<String> tagShorter = List.of();
 
     private ZoneId zone = ZoneId.of("UTC");
-    private VideoDesk.Look look;
+    private Pictures.Look look;
     private PictureState state = new PictureState.Connecting();
     private boolean recorded;
 
-    public PicturePane(VideoDesk video) {
-        this.video = video;
+    public PicturePane(Pictures pictures) {
+        this.pictures = pictures;
         getStyleClass().add("picture");
         tag.getStyleClass().add("tag");
         title.getStyleClass().addAll("reason", "reason-title");
@@ -106,7 +106,7 @@ public final class PicturePane extends Region {
         }
         if (visible && look == null) {
             Source live = change();
-            look = video.live(camera.id(), camera.recorder(), () -> shownWidth, live::frame, live::state);
+            look = pictures.live(camera.id(), camera.recorder(), () -> shownWidth, live::frame, live::state);
         } else if (!visible && look != null) {
             stop();
         }
@@ -249,7 +249,7 @@ public final class PicturePane extends Region {
     }
 
     private void showTag(Instant at) {
-        String when = recorded ? EventWords.exact(at, video.now(), zone) : EventWords.clock(at, zone);
+        String when = recorded ? EventWords.exact(at, pictures.now(), zone) : EventWords.clock(at, zone);
         String how = recorded ? "recorded" : running();
         String text = name + " · " + how + " " + when;
         if (!text.equals(tagWords)) {
@@ -300,7 +300,7 @@ public final class PicturePane extends Region {
                 explain("Connecting", name);
             }
         } else if (state instanceof PictureState.None none) {
-            Optional<Instant> lost = video.lostSince(camera.id(), camera.recorder());
+            Optional<Instant> lost = pictures.lostSince(camera.id(), camera.recorder());
             String why = lost.map(t -> "camera lost " + DoorWords.clock(t, t, zone) + ", retrying")
                     .orElse(none.why());
             explain("No picture", name + ": " + why);

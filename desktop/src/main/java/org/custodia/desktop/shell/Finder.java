@@ -26,6 +26,7 @@ import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.SiteModel;
+import org.custodia.core.workplace.Sight;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
@@ -156,7 +157,7 @@ final class Finder extends VBox {
                         }
                     }
                 },
-                why -> noResult.setText("It could not be searched: " + why));
+                noResult::setText);
     }
 
     private List<Found> find(String text) {
@@ -175,7 +176,7 @@ final class Finder extends VBox {
                 .limit(MOST)
                 .forEach(d -> list.add(new Found.SomeDoor(
                         d, sites.siteOf(d.id()).map(s -> s.name()).orElse(""))));
-        if (!low.isEmpty()) {
+        if (!low.isEmpty() && watch.services().workplace().permit().seesSomewhere(Sight.PEOPLE)) {
             watch.services().people().search(text, MOST).forEach(p -> list.add(new Found.Somebody(p, badges(p))));
         }
         return list;
@@ -222,7 +223,7 @@ final class Finder extends VBox {
                         noEvent.setText("Nothing is in the log.");
                     }
                 },
-                why -> noEvent.setText("The log could not be read: " + why));
+                noEvent::setText);
     }
 
     private void enter() {

@@ -128,7 +128,7 @@ final class ArrivalsView extends VBox {
         });
         VBox.setVgrow(list, Priority.ALWAYS);
         getChildren().addAll(head, list);
-        subscription = watch.services().intake().subscribe(events -> {
+        subscription = watch.services().log().subscribe(events -> {
             boolean any = false;
             for (Event event : events) {
                 if (SHOWN.contains(event.kind())) {
@@ -215,7 +215,7 @@ final class ArrivalsView extends VBox {
                 },
                 why -> {
                     read = false;
-                    empty.setText("The log could not be read: " + why);
+                    empty.setText(why);
                 });
     }
 

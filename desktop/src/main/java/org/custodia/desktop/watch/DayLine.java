@@ -21,7 +21,12 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import javafx.scene.text.TextAlignment;
+import org.custodia.core.event.Cancellation;
+import org.custodia.core.event.EventField;
 import org.custodia.core.event.EventLog.Slice;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Filter;
+import org.custodia.core.event.Kinds;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.theme.Marks;
 import org.custodia.desktop.theme.Theme;
@@ -164,10 +169,12 @@ final class DayLine extends VBox {
 
     private void load() {
         LocalDate asked = day;
-        Instant from = dayStart();
-        Instant to = dayEnd();
+        // Nothing has happened when a system says how its doors stand.
+        EventQuery happened = EventQuery.all()
+                .between(dayStart(), dayEnd())
+                .where(Filter.not(Filter.is(EventField.KIND, Kinds.REPORT)));
         work.load(
-                () -> watch.services().log().slices(from, to, SLICE),
+                () -> watch.services().log().slices(happened, SLICE, new Cancellation()),
                 found -> {
                     if (asked.equals(day)) {
                         slices = found;
@@ -176,7 +183,7 @@ final class DayLine extends VBox {
                         draw();
                     }
                 },
-                why -> failure = "The log could not be read: " + why);
+                why -> failure = why);
     }
 
     private void draw() {

@@ -23,6 +23,7 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.custodia.core.event.Event;
 import org.custodia.core.footage.Footage;
+import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Door;
@@ -89,7 +90,7 @@ final class Deck extends HBox {
         this.moment = moment;
         this.zone = zone;
         this.closed = closed;
-        this.pane = new PicturePane(services.video());
+        this.pane = new PicturePane(services.pictures());
         getStyleClass().add("deck");
         pane.setMinSize(PICTURE_WIDTH, PICTURE_HEIGHT);
         pane.setMaxSize(PICTURE_WIDTH, PICTURE_HEIGHT);
@@ -206,7 +207,7 @@ final class Deck extends HBox {
         screen = onto;
         int mine = run;
         try {
-            playback = services.video()
+            playback = services.pictures()
                     .play(
                             camera.id(),
                             camera.recorder(),
@@ -229,7 +230,7 @@ final class Deck extends HBox {
                                     });
                                 }
                             });
-        } catch (IllegalStateException e) {
+        } catch (IllegalStateException | NotPermittedException e) {
             screen.explain("No picture", e.getMessage());
         }
     }
@@ -256,7 +257,7 @@ final class Deck extends HBox {
                     case FAILED -> "";
                 });
         if (s.mode() == Playback.Mode.FAILED) {
-            Optional<Footage.At> there = services.video().footage(camera.id(), camera.recorder(), s.from());
+            Optional<Footage.At> there = services.pictures().footage(camera.id(), camera.recorder(), s.from());
             String why = PicturePane.why(
                     there,
                     s.failure().orElse("no picture"),

@@ -25,8 +25,8 @@ import org.custodia.core.door.CommandProgress;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
-import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Side;
 import org.custodia.desktop.Work;
@@ -211,7 +211,7 @@ final class Doorstep extends VBox {
         follow.setVisible(watch.pinned());
         follow.setManaged(watch.pinned());
         verdicts.selectToggle(null);
-        watch.services().verdicts().of(event.key()).ifPresent(v -> verdicts.getToggles().stream()
+        watch.services().verdicts().of(event).ifPresent(v -> verdicts.getToggles().stream()
                 .filter(t -> t.getUserData() == v)
                 .findFirst()
                 .ifPresent(verdicts::selectToggle));
@@ -301,19 +301,27 @@ final class Doorstep extends VBox {
         watch.pin(event.get());
         follow.setVisible(true);
         follow.setManaged(true);
-        watch.services()
-                .verdicts()
-                .give(watch.services().actor(), event.get(), verdict)
-                .whenComplete((stored, failure) -> Platform.runLater(() -> {
-                    if (failure != null) {
-                        verdicts.selectToggle(null);
-                        result.setText("The verdict was not kept: " + failure.getMessage());
-                        result.setVisible(true);
-                        result.setManaged(true);
-                    } else if (verdicts.getSelectedToggle() == null) {
-                        refresh();
-                    }
-                }));
+        try {
+            watch.services()
+                    .verdicts()
+                    .give(event.get(), verdict)
+                    .whenComplete((stored, failure) -> Platform.runLater(() -> {
+                        if (failure != null) {
+                            notKept(failure.getMessage());
+                        } else if (verdicts.getSelectedToggle() == null) {
+                            refresh();
+                        }
+                    }));
+        } catch (NotPermittedException e) {
+            notKept(e.getMessage());
+        }
+    }
+
+    private void notKept(String why) {
+        verdicts.selectToggle(null);
+        result.setText("The verdict was not kept: " + why);
+        result.setVisible(true);
+        result.setManaged(true);
     }
 
     boolean bothFaces() {
@@ -391,26 +399,14 @@ final class Doorstep extends VBox {
             String person = who.getText().trim();
             String reason = why.getText().trim();
             work.load(
-                    () -> watch
-                            .services()
-                            .log()
-                            .find(EventQuery.all()
-                                    .doors(java.util.Set.of(progress.door()))
-                                    .kinds(Kinds.COMMAND_SENT)
-                                    .newest(20))
-                            .stream()
-                            .filter(e -> e.cause().equals(Optional.of(progress.key())))
-                            .findFirst(),
-                    sent -> sent.ifPresent(e -> watch.services()
-                            .doorDesk()
-                            .note(watch.services().actor(), progress.door(), e.key(), person, reason)
-                            .whenComplete((stored, failure) -> Platform.runLater(() -> {
-                                if (failure == null) {
-                                    hideCard();
-                                } else {
-                                    head.setText("The note was not kept: " + failure.getMessage());
-                                }
-                            }))),
+                    () -> watch.services().doors().note(progress, person, reason),
+                    kept -> kept.whenComplete((stored, failure) -> Platform.runLater(() -> {
+                        if (failure == null) {
+                            hideCard();
+                        } else {
+                            head.setText("The note was not kept: " + failure.getMessage());
+                        }
+                    })),
                     w -> head.setText("The note was not kept: " + w));
         }
     }

@@ -11,7 +11,7 @@ import org.custodia.core.door.Opening;
  *
  * @param end the instant up to which this was asked for
  * @param items in order of time
- * @param failure why there is nothing, if the log could not be read
+ * @param failure why there is nothing, in a sentence, if the log could not be read or may not be
  */
 public record StripData(
         DoorState state,

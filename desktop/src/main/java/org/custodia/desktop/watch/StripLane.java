@@ -194,7 +194,7 @@ final class StripLane extends Region {
                 notYet.isPresent() ? EventWords.capital(notYet.get()) : "Nobody in the last " + TimeAxis.words(span);
         empty.setText(
                 data.failure().isPresent()
-                        ? "The log could not be read: " + data.failure().get()
+                        ? data.failure().get()
                         : data.loading() ? "Loading…" : nothing ? whyNothing : "");
         empty.setVisible(!empty.getText().isEmpty());
         requestLayout();

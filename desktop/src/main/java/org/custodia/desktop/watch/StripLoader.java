@@ -16,6 +16,7 @@ import org.custodia.core.event.EventLog;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.workplace.PermittedDoors;
 
 /** Puts together what a strip shows, from the log and the board. Runs off the JavaFX thread. */
 final class StripLoader {
@@ -25,19 +26,19 @@ final class StripLoader {
     private static final Duration EXPLAINED = Duration.ofSeconds(12);
 
     private final EventLog log;
-    private final DoorBoard board;
+    private final PermittedDoors doors;
     private final EventWords words;
 
-    StripLoader(EventLog log, DoorBoard board, EventWords words) {
+    StripLoader(EventLog log, PermittedDoors doors, EventWords words) {
         this.log = log;
-        this.board = board;
+        this.doors = doors;
         this.words = words;
     }
 
     StripData load(DoorId door, Instant end, Duration span) {
         Instant start = end.minus(span);
-        DoorState state = board.at(door, end);
-        Optional<DoorBoard.Stretch> stretch = board.stretch(door, start, end);
+        DoorState state = doors.at(door, end);
+        Optional<DoorBoard.Stretch> stretch = doors.stretch(door, start, end);
         List<Opening> openings = stretch.map(DoorBoard.Stretch::openings).orElse(List.of());
         List<Event> events = log.find(EventQuery.all()
                 .between(start.minus(EXPLAINED), end.plusNanos(1000))

@@ -94,7 +94,7 @@ final class StripView extends VBox {
         this.sign = new DoorSign(theme, 26);
         this.mark = new PriorityMark(theme, 16);
         this.lane = new StripLane(watch.services(), theme, item -> play(item.event()));
-        this.pane = new PicturePane(watch.services().video());
+        this.pane = new PicturePane(watch.services().pictures());
         getStyleClass().add("strip");
         setFocusTraversable(true);
         setAccessibleText(strip.door().name());

@@ -79,8 +79,7 @@ record WantedStill(Camera camera, Crop crop, Instant at) {
      * @param taker told on the JavaFX thread
      */
     void fetch(Services services, int height, Consumer<Got> taker) {
-        services.video()
-                .stills()
+        services.pictures()
                 .still(camera.id(), camera.recorder(), at, crop, height)
                 .whenComplete((still, failure) -> Platform.runLater(() -> taker.accept(
                         got(still, failure, footage(services), services.clock().instant()))));
@@ -117,6 +116,6 @@ record WantedStill(Camera camera, Crop crop, Instant at) {
 
     /** What is known of the footage it is wanted from. */
     Optional<Footage.At> footage(Services services) {
-        return services.video().footage(camera.id(), camera.recorder(), at);
+        return services.pictures().footage(camera.id(), camera.recorder(), at);
     }
 }

@@ -66,7 +66,7 @@ public final class WatchModel implements AutoCloseable {
     private final Set<DoorId> toPlay = new LinkedHashSet<>();
     private final Set<DoorId> changed = ConcurrentHashMap.newKeySet();
     private final Runnable refreshChanged;
-    private final EventIntake.Subscription subscription;
+    private final List<EventIntake.Subscription> subscriptions;
     private final java.util.Queue<Event> arrived = new java.util.concurrent.ConcurrentLinkedQueue<>();
     private final Runnable takeArrived;
     private boolean doorstepPinned;
@@ -86,19 +86,20 @@ public final class WatchModel implements AutoCloseable {
         this.work = work;
         this.nobodyPoints = nobodyPoints;
         this.words = new EventWords(services.people(), services.sites());
-        this.loader = new StripLoader(services.log(), services.board(), words);
+        this.loader = new StripLoader(services.log(), services.doors(), words);
         this.span.set(TimeAxis.SPANS.stream()
                 .filter(s -> s.toSeconds() == settings.values().spanSeconds())
                 .findFirst()
                 .orElse(Duration.ofMinutes(10)));
         this.refreshChanged = Work.conflated(this::reloadChanged);
         this.takeArrived = Work.conflated(this::takeArrived);
-        this.subscription = services.intake().subscribe(this::stored);
-        services.board().listen(doors -> {
-            changed.addAll(doors);
-            refreshChanged.run();
-        });
-        services.doorDesk().listen(p -> Platform.runLater(() -> progressed(p)));
+        this.subscriptions = List.of(
+                services.log().subscribe(this::stored),
+                services.doors().onChange(doors -> {
+                    changed.addAll(doors);
+                    refreshChanged.run();
+                }),
+                services.doors().onProgress(p -> Platform.runLater(() -> progressed(p))));
         span.addListener((o, a, b) -> {
             settings.span(b.toSeconds());
             reloadAll();
@@ -387,8 +388,10 @@ public final class WatchModel implements AutoCloseable {
 
     private Map<DoorId, DoorState> states(List<Door> doors) {
         Map<DoorId, DoorState> result = new LinkedHashMap<>();
+        Map<DoorId, DoorState> now =
+                services.doors().now(doors.stream().map(Door::id).toList());
         for (Door door : doors) {
-            DoorState state = services.board().now(door.id());
+            DoorState state = now.getOrDefault(door.id(), DoorState.UNKNOWN);
             // How it stood when the log ended is not how it stands.
             boolean old = state.outOfReachSince().isEmpty() && notKnownYet(door).isPresent();
             result.put(door.id(), old ? DoorState.UNKNOWN : state);
@@ -484,13 +487,13 @@ public final class WatchModel implements AutoCloseable {
 
     /** The commands offered at a door as it stands now. */
     public List<DoorCommand> offered(StripModel strip) {
-        return services.doorDesk().offered(services.actor(), strip.door());
+        return services.doors().offered(strip.door());
     }
 
     /** Gives a command; how it goes shows in the strip. */
     public void act(Door door, DoorCommand command) {
         try {
-            services.doorDesk().act(services.actor(), door.id(), command, Optional.empty());
+            services.doors().act(door.id(), command, Optional.empty());
         } catch (NotPermittedException | IllegalArgumentException e) {
             progressed(
                     new CommandProgress("", door.id(), command, CommandProgress.Stage.FAILED, now(), e.getMessage()));
@@ -515,6 +518,6 @@ public final class WatchModel implements AutoCloseable {
 
     @Override
     public void close() {
-        subscription.close();
+        subscriptions.forEach(EventIntake.Subscription::close);
     }
 }

@@ -26,6 +26,7 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.custodia.core.event.Event;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.workplace.Sight;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.theme.Theme;
 
@@ -132,10 +133,14 @@ public final class WatchView extends BorderPane {
         }
         if (order.isEmpty()) {
             boolean known = !watch.services().sites().get().doors().isEmpty();
+            boolean permitted = watch.services().workplace().permit().seesSomewhere(Sight.PLACES);
             none.setText(
                     known
                             ? "No door is on watch. Choose some above."
-                            : "No doors are known yet. They appear as soon as an access system has been reached; the top bar says how the links are doing.");
+                            : !permitted
+                                    ? watch.services().actor().name()
+                                            + " may not see anything at any site. Whoever may change operators can permit it."
+                                    : "No doors are known yet. They appear as soon as an access system has been reached; the top bar says how the links are doing.");
             order.add(none);
         }
         Node focused = getScene() == null ? null : getScene().getFocusOwner();

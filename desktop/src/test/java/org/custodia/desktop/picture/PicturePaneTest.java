@@ -8,11 +8,15 @@ import java.time.ZoneId;
 import java.util.Optional;
 import java.util.concurrent.TimeoutException;
 import javafx.scene.control.Label;
+import org.custodia.core.operator.Actor;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.SiteId;
+import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
+import org.custodia.core.workplace.Permit;
 import org.custodia.video.Picture;
+import org.custodia.video.Pictures;
 import org.custodia.video.VideoDesk;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeAll;
@@ -26,7 +30,9 @@ class PicturePaneTest {
     private static final Instant AT = Instant.parse("2026-11-24T14:20:00Z");
     private static final ZoneId UTC = ZoneId.of("UTC");
 
-    private final VideoDesk video = new VideoDesk(system -> Optional.empty(), Clock.fixed(AT.plusSeconds(100), UTC));
+    private static final Clock CLOCK = Clock.fixed(AT.plusSeconds(100), UTC);
+
+    private final VideoDesk video = new VideoDesk(system -> Optional.empty(), CLOCK);
     private PicturePane pane;
 
     @BeforeAll
@@ -36,7 +42,8 @@ class PicturePaneTest {
 
     @BeforeEach
     void open() {
-        pane = fx(() -> new PicturePane(video));
+        pane = fx(() -> new PicturePane(new Pictures(
+                video, new Permit(Actor.withAll("iv", "I. Vantongeren", "desk"), () -> SiteModel.EMPTY, CLOCK))));
         camera("north");
     }
 

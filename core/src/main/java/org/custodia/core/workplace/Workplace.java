@@ -1,0 +1,71 @@
+package org.custodia.core.workplace;
+
+import java.time.Clock;
+import org.custodia.core.access.PersonRegister;
+import org.custodia.core.access.Verdicts;
+import org.custodia.core.door.DoorBoard;
+import org.custodia.core.door.DoorDesk;
+import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventLog;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.site.Sites;
+
+/** All that one operator works with, each as far as is permitted to them. */
+public final class Workplace {
+    private final Permit permit;
+    private final Sites sites;
+    private final PermittedLog log;
+    private final PermittedDoors doors;
+    private final PersonRegister people;
+    private final PermittedVerdicts verdicts;
+
+    /** All that there is, to be seen through somebody's permissions. */
+    public record Behind(
+            Sites sites,
+            EventLog log,
+            EventIntake intake,
+            DoorBoard board,
+            DoorDesk desk,
+            PersonRegister people,
+            Verdicts verdicts,
+            Clock clock) {}
+
+    public Workplace(Actor actor, Behind behind) {
+        this.permit = new Permit(actor, behind.sites(), behind.clock());
+        this.sites = new PermittedPlaces(permit, behind.sites());
+        this.log = new PermittedLog(permit, behind.log(), behind.intake());
+        this.doors = new PermittedDoors(permit, behind.board(), behind.desk(), behind.clock());
+        this.people = new PermittedPeople(permit, behind.people());
+        this.verdicts = new PermittedVerdicts(permit, behind.verdicts());
+    }
+
+    /** Whose workplace it is. */
+    public Actor actor() {
+        return permit.actor();
+    }
+
+    /** What they may see where. */
+    public Permit permit() {
+        return permit;
+    }
+
+    public Sites sites() {
+        return sites;
+    }
+
+    public PermittedLog log() {
+        return log;
+    }
+
+    public PermittedDoors doors() {
+        return doors;
+    }
+
+    public PersonRegister people() {
+        return people;
+    }
+
+    public PermittedVerdicts verdicts() {
+        return verdicts;
+    }
+}
