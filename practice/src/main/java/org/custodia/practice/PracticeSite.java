@@ -52,7 +52,13 @@ public final class PracticeSite implements AutoCloseable {
      *
      * @param people when everybody got the badge they have
      */
-    public record Origin(long seed, LocalDate firstDay, Instant people, String token) {}
+    public record Origin(long seed, LocalDate firstDay, Instant people, String token) {
+        /** The token is not printed. */
+        @Override
+        public String toString() {
+            return "seed " + seed + " since " + firstDay;
+        }
+    }
 
     /** When the site was last running, by practice time. */
     public static Optional<Instant> lastSeen(Path directory) {

@@ -11,6 +11,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
+import org.custodia.core.access.Pin;
 import org.custodia.practice.place.Look.Dress;
 import org.custodia.practice.place.PracticePerson.Badge;
 import org.custodia.practice.place.PracticePerson.Role;
@@ -616,7 +617,7 @@ public final class People {
                 haunts,
                 levels,
                 badges,
-                String.format("%04d", 1000 + random.nextInt(9000)),
+                Pin.of(String.format("%04d", 1000 + random.nextInt(9000))),
                 Optional.ofNullable(until),
                 stopped,
                 Look.random(random, dress, coat));

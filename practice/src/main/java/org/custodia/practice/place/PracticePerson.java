@@ -3,6 +3,7 @@ package org.custodia.practice.place;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import org.custodia.core.access.Pin;
 
 /**
  * Somebody at Sternwick.
@@ -23,7 +24,7 @@ public record PracticePerson(
         List<String> haunts,
         List<String> levels,
         List<Badge> badges,
-        String pin,
+        Pin pin,
         Optional<Instant> until,
         boolean stopped,
         Look look) {

@@ -14,7 +14,6 @@ import org.custodia.core.access.AccessRules;
 import org.custodia.core.access.CardFormat;
 import org.custodia.core.access.Credential;
 import org.custodia.core.access.Person;
-import org.custodia.core.access.Pin;
 import org.custodia.core.access.Timetable;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
@@ -190,7 +189,7 @@ public final class SiteRules {
                         Credential.Status.valueOf(badge.status().toUpperCase(java.util.Locale.ROOT)),
                         Optional.empty(),
                         badge.until(),
-                        Optional.of(Pin.of(p.pin()))));
+                        Optional.of(p.pin())));
             }
         }
         return new AccessRules(persons, credentials, levels.values(), timetables, List.of(), FORMATS);

@@ -34,7 +34,13 @@ final class ControlApi {
             Boolean outwards,
             String target,
             Double seconds,
-            String message) {}
+            String message) {
+        /** What was typed is not printed. */
+        @Override
+        public String toString() {
+            return act + (door == null ? "" : " at " + door);
+        }
+    }
 
     record Things(List<Named> doors, List<Named> cameras, List<Named> people, List<String> links) {}
 

@@ -48,4 +48,10 @@ public record Act(
     public Act millis(long value) {
         return new Act(at, act, door, badge, pin, who, outwards, target, command, key, value);
     }
+
+    /** Says what was done and where; what was typed is not printed. */
+    @Override
+    public String toString() {
+        return act + (door == null ? "" : " at " + door) + " at " + java.time.Instant.ofEpochMilli(at);
+    }
 }

@@ -185,7 +185,7 @@ final class DoorControl {
     }
 
     /** A badge at a reader. */
-    Decision present(long at, String number, Optional<String> pin, boolean inwards, String credentialKind) {
+    Decision present(long at, String number, Optional<Pin> pin, boolean inwards, String credentialKind) {
         if (waiting != null && at - waitingSince > SECOND_PERSON) {
             waiting = null;
         }
@@ -202,7 +202,7 @@ final class DoorControl {
                 inwards ? Side.ENTRY : Side.EXIT,
                 number,
                 Optional.of(Credential.Kind.of(credentialKind)),
-                pin.map(Pin::of),
+                pin,
                 local(at),
                 rules));
         PersonId person = decision.credential().map(c -> c.person()).orElse(null);

@@ -8,6 +8,7 @@ import java.util.Optional;
 import java.util.Random;
 import org.custodia.core.access.Decision;
 import org.custodia.core.access.Decision.Result;
+import org.custodia.core.access.Pin;
 import org.custodia.practice.place.Look;
 import org.custodia.practice.place.PracticePerson;
 import org.custodia.practice.place.SiteRules;
@@ -48,7 +49,7 @@ final class Movements {
      * @param tries how often they try again after a refusal
      */
     record Manner(
-            Look look, String badge, Optional<String> pin, long hold, List<Look> followers, boolean enters, int tries) {
+            Look look, String badge, Optional<Pin> pin, long hold, List<Look> followers, boolean enters, int tries) {
         static Manner of(PracticePerson p) {
             return new Manner(p.look(), p.badge(), Optional.of(p.pin()), 0, List.of(), true, 0);
         }
@@ -70,7 +71,7 @@ final class Movements {
         }
 
         Manner typing(String other) {
-            return new Manner(look, badge, Optional.of(other), hold, followers, enters, tries);
+            return new Manner(look, badge, Optional.of(Pin.of(other)), hold, followers, enters, tries);
         }
 
         Manner seenAs(Look other) {

@@ -11,6 +11,7 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.concurrent.locks.ReentrantLock;
 import org.custodia.core.access.AccessRules;
+import org.custodia.core.access.Pin;
 import org.custodia.practice.place.Building;
 import org.custodia.practice.place.Look;
 import org.custodia.practice.place.Look.Dress;
@@ -226,7 +227,7 @@ public final class Timeline implements AutoCloseable {
                 .or(() -> owner)
                 .map(PracticePerson::look)
                 .orElseGet(() -> Look.random(random, Dress.COAT, null));
-        Optional<String> pin = Optional.ofNullable(act.pin()).or(() -> owner.map(PracticePerson::pin));
+        Optional<Pin> pin = Optional.ofNullable(act.pin()).map(Pin::of).or(() -> owner.map(PracticePerson::pin));
         Manner manner = new Manner(look, act.badge(), pin, act.millis(), List.of(), true, 0);
         movements.attempt(now, act.door(), !act.outwards(), manner, random, t -> {});
     }
