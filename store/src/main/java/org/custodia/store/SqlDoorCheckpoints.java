@@ -6,6 +6,7 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -135,26 +136,49 @@ public final class SqlDoorCheckpoints implements DoorCheckpoints {
             }
             List<Touched> meanwhile =
                     came.stream().flatMap(e -> Touched.by(e).stream()).toList();
+            // The newest of several at one place: a server takes a batch as one statement, which may say a thing once.
+            Map<String, DoorCheckpoint> scopes = new LinkedHashMap<>();
+            Map<List<Object>, DoorCheckpoint> kept = new LinkedHashMap<>();
             for (DoorCheckpoint c : some) {
                 if (meanwhile.stream().noneMatch(t -> t.touches(c))) {
-                    dsl.execute(
-                            "INSERT INTO door_scope (door, system, controller) VALUES (?, ?, ?) ON CONFLICT (door)"
-                                    + " DO UPDATE SET system = excluded.system, controller = excluded.controller",
-                            StoredText.value(c.door().value()),
-                            c.system().value(),
-                            StoredText.value(c.controller().value()));
-                    dsl.execute(
-                            "INSERT INTO door_checkpoint (door, time, last, shape, course) VALUES (?, ?, ?, ?, ?)"
-                                    + " ON CONFLICT (door, time) DO UPDATE SET last = excluded.last,"
-                                    + " shape = excluded.shape, course = excluded.course",
-                            StoredText.value(c.door().value()),
-                            EventRows.micros(c.time()),
-                            c.key().text(),
-                            c.shape(),
-                            StoredText.value(c.course()));
+                    scopes.put(c.door().value(), c);
+                    kept.put(List.of(c.door(), EventRows.micros(c.time())), c);
                 }
             }
+            dsl.connection(connection -> keep(connection, database.dialect(), scopes.values(), kept.values()));
         });
+    }
+
+    private static void keep(
+            Connection connection,
+            Dialect dialect,
+            Collection<DoorCheckpoint> scopes,
+            Collection<DoorCheckpoint> checkpoints)
+            throws SQLException {
+        try (PreparedStatement scope = connection.prepareStatement(
+                        "INSERT INTO door_scope (door, system, controller) VALUES (?, ?, ?) ON CONFLICT (door)"
+                                + " DO UPDATE SET system = excluded.system, controller = excluded.controller");
+                PreparedStatement checkpoint = connection.prepareStatement(
+                        "INSERT INTO door_checkpoint (door, time, last, shape, course) VALUES (?, ?, ?, ?, ?)"
+                                + " ON CONFLICT (door, time) DO UPDATE SET last = excluded.last,"
+                                + " shape = excluded.shape, course = excluded.course")) {
+            for (DoorCheckpoint c : scopes) {
+                scope.setString(1, dialect.stored(c.door().value()));
+                scope.setString(2, c.system().value());
+                scope.setString(3, dialect.stored(c.controller().value()));
+                scope.addBatch();
+            }
+            for (DoorCheckpoint c : checkpoints) {
+                checkpoint.setString(1, dialect.stored(c.door().value()));
+                checkpoint.setLong(2, EventRows.micros(c.time()));
+                checkpoint.setString(3, c.key().text());
+                checkpoint.setString(4, c.shape());
+                checkpoint.setString(5, dialect.stored(c.course()));
+                checkpoint.addBatch();
+            }
+            scope.executeBatch();
+            checkpoint.executeBatch();
+        }
     }
 
     @Override
