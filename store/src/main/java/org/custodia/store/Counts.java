@@ -16,6 +16,7 @@ import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.EventField;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Filter;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Priority;
 import org.jooq.Condition;
@@ -193,9 +194,19 @@ final class Counts {
         long unit = counted && from % EventWriter.DAY == 0 && length % EventWriter.DAY == 0
                 ? EventWriter.DAY
                 : EventWriter.HOUR;
-        boolean few = FilterSql.expected(leads.orElse(List.of()))
-                .filter(events -> !filter.everything() && events < FEW)
-                .isPresent();
+        if (counted && query.filter() instanceof Filter.Not not) {
+            Counts left = with(not.part());
+            if (left.few()) {
+                // In this order, since what is stored in between must not count on one side only.
+                left.bySlice(length).forEach((slice, events) -> result.put(slice, -events));
+                with(Filter.everything())
+                        .bySlice(length)
+                        .forEach((slice, events) -> result.merge(slice, events, Long::sum));
+                result.values().removeIf(events -> events <= 0);
+                return result;
+            }
+        }
+        boolean few = few();
         if (!counted || few || from % unit != 0 || length % unit != 0) {
             events(result, from, length);
             return result;
@@ -229,6 +240,21 @@ final class Counts {
                 .groupBy(DSL.inline(1));
         SqlEventLog.cancellable(question, cancellation, ResultQuery::fetch)
                 .forEach(r -> result.merge(r.value1(), r.value2(), Long::sum));
+    }
+
+    /** Whether so few events are asked for that they are counted one by one. */
+    private boolean few() {
+        return leads.isPresent()
+                && FilterSql.expected(leads.get())
+                        .filter(events -> !filter.everything() && events < FEW)
+                        .isPresent();
+    }
+
+    /** The same question with another filter. */
+    private Counts with(Filter other) {
+        EventQuery asked = new EventQuery(
+                query.from(), query.to(), other, query.before(), query.after(), query.limit(), query.newestFirst());
+        return new Counts(dsl, asked, cancellation);
     }
 
     /** The same, with the highest priority in each. */
