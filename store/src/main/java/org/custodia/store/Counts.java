@@ -36,8 +36,6 @@ import org.jooq.impl.DSL;
 final class Counts {
     /** Of the log's span: what is longer is counted along an index. */
     private static final int ALONG = 8;
-    /** So many events are counted one by one rather than by hours, of which there can be more. */
-    private static final long FEW = 1_500_000;
 
     private static final Field<Long> NUMBER = DSL.field("x.occasion", Long.class);
     private static final Field<Long> EVENTS = DSL.field("x.events", Long.class);
@@ -45,18 +43,20 @@ final class Counts {
     private final DSLContext dsl;
     private final EventQuery query;
     private final Cancellation cancellation;
+    private final PageSearch.Reach reach;
     private final FilterSql filter;
     private final Optional<List<FilterSql.Lead>> leads;
     private final boolean counted;
     private final long from;
     private final long to;
 
-    Counts(DSLContext dsl, EventQuery query, Cancellation cancellation) {
+    Counts(DSLContext dsl, EventQuery query, Cancellation cancellation, PageSearch.Reach reach) {
+        this.reach = reach;
         this.dsl = dsl;
         this.query = query;
         this.cancellation = cancellation;
         this.filter = new FilterSql(dsl, query.filter());
-        this.leads = filter.leads(PageSearch.Reach.COMMON.leads());
+        this.leads = filter.leads(reach.leads());
         this.counted =
                 filter.exact() && query.before().isEmpty() && query.after().isEmpty();
         // As far away as times can be that are stored.
@@ -246,7 +246,7 @@ final class Counts {
     private boolean few() {
         return leads.isPresent()
                 && FilterSql.expected(leads.get())
-                        .filter(events -> !filter.everything() && events < FEW)
+                        .filter(events -> !filter.everything() && events < reach.few())
                         .isPresent();
     }
 
@@ -254,7 +254,7 @@ final class Counts {
     private Counts with(Filter other) {
         EventQuery asked = new EventQuery(
                 query.from(), query.to(), other, query.before(), query.after(), query.limit(), query.newestFirst());
-        return new Counts(dsl, asked, cancellation);
+        return new Counts(dsl, asked, cancellation, reach);
     }
 
     /** The same, with the highest priority in each. */

@@ -36,9 +36,10 @@ final class PageSearch {
      *
      * @param near rows that are looked at first, beside those that are asked for
      * @param leads numbers from which an index is followed at most
+     * @param few so many events are counted one by one rather than by hours, of which there can be more
      */
-    record Reach(int near, int leads) {
-        static final Reach COMMON = new Reach(2_000, 5_000);
+    record Reach(int near, int leads, long few) {
+        static final Reach COMMON = new Reach(2_000, 5_000, 1_500_000);
     }
 
     /** By so much the span grows. */

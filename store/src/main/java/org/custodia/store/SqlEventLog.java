@@ -56,14 +56,14 @@ public final class SqlEventLog implements EventLog {
 
     @Override
     public long count(EventQuery query, Cancellation cancellation) {
-        return ask(dsl -> new Counts(dsl, query, cancellation).all());
+        return ask(dsl -> new Counts(dsl, query, cancellation, reach).all());
     }
 
     @Override
     public <T> List<Facet<T>> facets(EventField<T> field, EventQuery query, int most, Cancellation cancellation) {
         return ask(dsl -> {
             List<Facet<T>> result = new ArrayList<>();
-            new Counts(dsl, query, cancellation)
+            new Counts(dsl, query, cancellation, reach)
                     .byValue(field, most)
                     .forEach((text, events) -> result.add(new Facet<>(field.value(text), events)));
             return result;
@@ -73,13 +73,13 @@ public final class SqlEventLog implements EventLog {
     @Override
     public Map<Integer, Long> histogram(EventQuery query, Duration slice, Cancellation cancellation) {
         long length = query.slices(slice);
-        return ask(dsl -> new Counts(dsl, query, cancellation).bySlice(length));
+        return ask(dsl -> new Counts(dsl, query, cancellation, reach).bySlice(length));
     }
 
     @Override
     public Map<Integer, Slice> slices(EventQuery query, Duration slice, Cancellation cancellation) {
         long length = query.slices(slice);
-        return ask(dsl -> new Counts(dsl, query, cancellation).bySliceAndKind(length));
+        return ask(dsl -> new Counts(dsl, query, cancellation, reach).bySliceAndKind(length));
     }
 
     @Override

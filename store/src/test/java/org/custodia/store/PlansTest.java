@@ -21,11 +21,6 @@ import org.custodia.core.event.Kinds;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.SystemId;
-import org.jooq.DSLContext;
-import org.jooq.ExecuteContext;
-import org.jooq.ExecuteListener;
-import org.jooq.impl.DSL;
-import org.jooq.impl.DefaultExecuteListenerProvider;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -59,24 +54,8 @@ class PlansTest {
         store.close();
     }
 
-    private DSLContext listened() {
-        return DSL.using(store.database
-                .reader()
-                .configuration()
-                .derive(new DefaultExecuteListenerProvider(new ExecuteListener() {
-                    private static final long serialVersionUID = 1L;
-
-                    @Override
-                    public void executeStart(ExecuteContext context) {
-                        if (context.query() != null) {
-                            asked.add(DSL.using(context.dialect()).renderInlined(context.query()));
-                        }
-                    }
-                })));
-    }
-
     SqlEventLog log(PageSearch.Reach reach) {
-        return new SqlEventLog(store.database, this::listened, reach);
+        return new SqlEventLog(store.database, () -> store.listened(asked), reach);
     }
 
     private Map<String, List<String>> plans() {
@@ -132,8 +111,8 @@ class PlansTest {
     @Test
     void pages_are_found_by_an_index_and_only_what_is_found_is_sorted() {
         for (EventQuery query : queries()) {
-            for (PageSearch.Reach reach :
-                    List.of(PageSearch.Reach.COMMON, new PageSearch.Reach(3, 5_000), new PageSearch.Reach(3, 0))) {
+            for (PageSearch.Reach reach : List.of(
+                    PageSearch.Reach.COMMON, new PageSearch.Reach(3, 5_000, 0), new PageSearch.Reach(3, 0, 0))) {
                 log(reach).find(query);
             }
         }

@@ -48,9 +48,9 @@ abstract class SqlLogTest extends EventLogContract {
         }));
         ways = List.of(
                 new SqlEventLog(database),
-                new SqlEventLog(database, database::reader, new PageSearch.Reach(0, 5_000)),
-                new SqlEventLog(database, database::reader, new PageSearch.Reach(3, 0)),
-                new SqlEventLog(database, database::reader, new PageSearch.Reach(40, 6)));
+                new SqlEventLog(database, database::reader, new PageSearch.Reach(0, 5_000, 0)),
+                new SqlEventLog(database, database::reader, new PageSearch.Reach(3, 0, 0)),
+                new SqlEventLog(database, database::reader, new PageSearch.Reach(40, 6, 0)));
     }
 
     @AfterAll

@@ -5,6 +5,7 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.Random;
@@ -17,6 +18,11 @@ import org.custodia.core.event.Kinds;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.SystemId;
+import org.jooq.DSLContext;
+import org.jooq.ExecuteContext;
+import org.jooq.ExecuteListener;
+import org.jooq.impl.DSL;
+import org.jooq.impl.DefaultExecuteListenerProvider;
 
 /** A log in a directory, with what was published from it. */
 final class StoreFixture implements AutoCloseable {
@@ -44,6 +50,21 @@ final class StoreFixture implements AutoCloseable {
         log = new SqlEventLog(database);
         intake = new BatchIntake(database, log, Clock.systemUTC());
         intake.subscribe(published::addAll);
+    }
+
+    /** Answers questions, and puts down what it was asked. */
+    DSLContext listened(Collection<String> asked) {
+        return DSL.using(
+                database.reader().configuration().derive(new DefaultExecuteListenerProvider(new ExecuteListener() {
+                    private static final long serialVersionUID = 1L;
+
+                    @Override
+                    public void executeStart(ExecuteContext context) {
+                        if (context.query() != null) {
+                            asked.add(DSL.using(context.dialect()).renderInlined(context.query()));
+                        }
+                    }
+                })));
     }
 
     /** From now on the disk is full. */
