@@ -7,6 +7,7 @@ import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.time.Duration;
 import java.util.Optional;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
@@ -22,7 +23,7 @@ final class LogCheck implements AutoCloseable {
     private static final long QUICK_NANOS = 500_000_000L;
     private static final int STEPS = 2_000;
     /** The start has better things to do. */
-    private static final long FULL_AFTER_SECONDS = 45;
+    private static final Duration FULL_AFTER = Duration.ofSeconds(45);
     /** Bytes; four times what is copied into the file in one go. */
     private static final long MUCH = 64L * 1024 * 1024;
 
@@ -30,20 +31,23 @@ final class LogCheck implements AutoCloseable {
     private final SQLiteDataSource source;
     private final CountDownLatch closed = new CountDownLatch(1);
     private final long much;
+    private final Duration after;
     private volatile String damage;
     private Thread thread;
 
     LogCheck(Path file, SQLiteDataSource source) {
-        this(file, source, MUCH);
+        this(file, source, MUCH, FULL_AFTER);
     }
 
     /**
      * @param much bytes that wait to be copied into the file when looking is given up
+     * @param after how long it is waited before it looks at everything
      */
-    LogCheck(Path file, SQLiteDataSource source, long much) {
+    LogCheck(Path file, SQLiteDataSource source, long much, Duration after) {
         this.file = file;
         this.source = source;
         this.much = much;
+        this.after = after;
     }
 
     /**
@@ -96,7 +100,7 @@ final class LogCheck implements AutoCloseable {
 
     private void full() {
         try {
-            while (!closed.await(FULL_AFTER_SECONDS, TimeUnit.SECONDS)) {
+            while (!closed.await(after.toMillis(), TimeUnit.MILLISECONDS)) {
                 if (look()) {
                     return;
                 }

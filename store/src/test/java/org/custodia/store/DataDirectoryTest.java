@@ -9,6 +9,10 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.time.Duration;
+import java.util.List;
+import org.awaitility.Awaitility;
+import org.awaitility.core.ConditionFactory;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.condition.EnabledOnOs;
 import org.junit.jupiter.api.condition.OS;
@@ -177,6 +181,16 @@ class DataDirectoryTest {
         }
     }
 
+    private static List<Thread> checking() {
+        return Thread.getAllStackTraces().keySet().stream()
+                .filter(t -> t.getName().equals("log check") && t.isAlive())
+                .toList();
+    }
+
+    private static ConditionFactory await() {
+        return Awaitility.await().atMost(Duration.ofSeconds(60)).pollInterval(Duration.ofMillis(5));
+    }
+
     @Test
     void a_damaged_page_is_noticed_at_the_start_and_in_the_background() throws Exception {
         fill(6_000);
@@ -194,13 +208,38 @@ class DataDirectoryTest {
             check.look();
             assertThat(check.damage().orElseThrow()).contains("is damaged").contains("backup");
         }
+        try (LogCheck check = new LogCheck(file, source, Long.MAX_VALUE, Duration.ofMillis(5))) {
+            check.begin();
+            await().until(() -> check.damage().isPresent());
+            await().until(() -> checking().isEmpty());
+        }
         Files.write(file, all);
         try (LogCheck check = new LogCheck(file, source)) {
             assertThat(check.look()).isTrue();
             assertThat(check.damage()).isEmpty();
+            check.close();
+            // Who is told to end looks no further, and what was not looked at is not damaged.
+            assertThat(check.look()).isTrue();
+            assertThat(check.damage()).isEmpty();
+        }
+        try (LogCheck check = new LogCheck(file, source, Long.MAX_VALUE, Duration.ofMillis(5))) {
+            check.begin();
+            await().until(() -> checking().isEmpty());
+            assertThat(check.damage()).isEmpty();
+        }
+        try (LogCheck check = new LogCheck(file, source, Long.MAX_VALUE, Duration.ofDays(1))) {
+            check.begin();
+            assertThat(checking()).hasSize(1).allMatch(t -> t.isDaemon() && t.getPriority() == Thread.MIN_PRIORITY);
+            check.close();
+            assertThat(checking()).isEmpty();
+        }
+        Files.deleteIfExists(file.resolveSibling("custodia.db-wal"));
+        try (LogCheck check = new LogCheck(file, source, 0, Duration.ofMillis(5))) {
+            // Nothing waits to be written: nothing is in the way.
+            assertThat(check.look()).isTrue();
         }
         try (StoreFixture store = new StoreFixture(path);
-                LogCheck check = new LogCheck(file, source, 0)) {
+                LogCheck check = new LogCheck(file, source, 0, Duration.ofDays(1))) {
             store.accept(StoreFixture.events(7_000, 7_010), false).join();
             // While much is being written it does not stand in the way.
             assertThat(check.look()).isFalse();

@@ -204,4 +204,39 @@ class DoorCheckpointsTest {
         assertThat(checkpoints.newest(new DoorId("tidewater/nowhere"), Instant.MAX))
                 .isEmpty();
     }
+
+    @Test
+    void only_what_touches_a_door_keeps_its_checkpoint_from_being_kept() {
+        days(0, 300);
+        keep(10);
+        var made = checkpoints.newest(doors.get(1).id(), Instant.MAX).orElseThrow();
+        checkpoints.forget(doors.get(1).id());
+        assertThat(checkpoints.newest(doors.get(1).id(), Instant.MAX)).isEmpty();
+        assertThat(checkpoints.newest(doors.get(2).id(), Instant.MAX)).isPresent();
+        long position = store.log.newestPosition();
+        double before = made.time().getEpochSecond() - StoreFixture.START.getEpochSecond() - 5.5;
+        // At another door, and at this one later.
+        store(late(Kinds.MODE, 4, before), late(Kinds.MODE, 1, before + 1_000_000));
+        checkpoints.keep(List.of(made), position);
+        assertThat(checkpoints.newest(doors.get(1).id(), Instant.MAX)).contains(made);
+        checkpoints.forget(doors.get(1).id());
+        // Of very much nobody says what it touches.
+        List<Event> many = new ArrayList<>();
+        for (int i = 0; i < 2_000; i++) {
+            many.add(late(Kinds.OPENED, 5, before + 2_000_000 + i));
+        }
+        store(many.toArray(Event[]::new));
+        checkpoints.keep(List.of(made), position);
+        assertThat(checkpoints.newest(doors.get(1).id(), Instant.MAX)).isEmpty();
+        // The same place twice in one go: the newest word on it holds.
+        position = store.log.newestPosition();
+        var other = new org.custodia.core.door.DoorCheckpoint(
+                made.door(), made.system(), made.controller(), made.time(), made.key(), "another shape", made.course());
+        checkpoints.keep(List.of(other, made), position);
+        assertThat(checkpoints.newest(doors.get(1).id(), Instant.MAX)).contains(made);
+        checkpoints.keep(List.of(other), position);
+        assertThat(checkpoints.newest(doors.get(1).id(), Instant.MAX)).contains(other);
+        checkpoints.keep(List.of(), position);
+        assertThat(checkpoints.newest(doors.get(1).id(), Instant.MAX)).contains(other);
+    }
 }

@@ -584,4 +584,85 @@ class RegistersTest {
             assertThat(register.at(OTHER, now).standing()).isEqualTo(Standing.NOT_KNOWN_YET);
         }
     }
+
+    /** Whatever of them changed, and nothing else. */
+    @Test
+    void a_change_of_any_rule_is_noticed() {
+        RuleRegister rules = new RuleRegister(registers, people(), clock);
+        AccessLevel level = new AccessLevel("tidewater/l", "Level", Map.of());
+        Timetable always = new Timetable("tidewater/t", "Always", List.of());
+        Holiday day = new Holiday("tidewater/h", "Founders", LocalDate.of(2026, 12, 1), LocalDate.of(2026, 12, 1));
+        CardFormat six = new CardFormat("tidewater/f", "Six digits", 6);
+        List<RuleBook> books = List.of(
+                new RuleBook(List.of(level), List.of(), List.of(), List.of()),
+                new RuleBook(List.of(level), List.of(always), List.of(), List.of()),
+                new RuleBook(List.of(level), List.of(always), List.of(day), List.of()),
+                new RuleBook(List.of(level), List.of(always), List.of(day), List.of(six)),
+                new RuleBook(List.of(), List.of(always), List.of(day), List.of(six)));
+        for (RuleBook book : books) {
+            days(1);
+            rules.replace(SYSTEM, book);
+            assertThat(rules.at(now, SYSTEM)).isEqualTo(book);
+        }
+        assertThat(rules.at(START.plus(Duration.ofDays(2)), SYSTEM)).isEqualTo(books.get(1));
+    }
+
+    @Test
+    void places_of_one_reading_are_told_apart() {
+        SiteRegister sites = new SiteRegister(registers, clock);
+        SystemId quayside = new SystemId("quayside");
+        sites.places(
+                SYSTEM,
+                List.of(site("Harbour"), new Site(new SiteId("yard"), "Yard", ZoneOffset.UTC)),
+                List.of(door("a", "A"), door("b", "B")),
+                List.of(reader("a"), reader("b")));
+        sites.cameras(
+                quayside,
+                List.of(
+                        new Camera(new CameraId("quayside/a"), quayside, "A", new SiteId("harbour")),
+                        new Camera(new CameraId("quayside/b"), quayside, "B", new SiteId("yard"))));
+        for (SiteRegister register : List.of(sites, new SiteRegister(registers, clock))) {
+            assertThat(register.get().sites()).hasSize(2);
+            assertThat(register.get().doors()).hasSize(2);
+            assertThat(register.get().cameras()).hasSize(2);
+            assertThat(register.get().reader(reader("a").id())).contains(reader("a"));
+            assertThat(register.get().reader(reader("b").id())).contains(reader("b"));
+        }
+        // A door that is gone is somewhere still.
+        days(1);
+        sites.places(SYSTEM, List.of(site("Harbour")), List.of(door("a", "A")), List.of());
+        assertThat(sites.get().door(door("b", "B").id())).isEmpty();
+        assertThat(sites.everyDoor())
+                .containsOnly(
+                        Map.entry(door("a", "A").id(), new SiteId("harbour")),
+                        Map.entry(door("b", "B").id(), new SiteId("harbour")));
+    }
+
+    @Test
+    void who_is_looked_for_comes_before_who_is_only_called_alike() {
+        SqlPersonRegister people = people();
+        List<Person> all = List.of(
+                person(new PersonId("tidewater/1"), "Zora Anaya"),
+                person(new PersonId("tidewater/2"), "Ana Zell"),
+                person(new PersonId("tidewater/3"), "Anabel Moor"),
+                person(new PersonId("tidewater/4"), "Juliana Moor"),
+                new Person(
+                        new PersonId("tidewater/5"),
+                        "Abe Court",
+                        "Ana & Sons",
+                        "visitor",
+                        Optional.empty(),
+                        false,
+                        Optional.empty()));
+        people.replace(SYSTEM, all, List.of(card("4711", new PersonId("tidewater/4"))));
+        assertThat(people.search(" ana ", 9))
+                .extracting(Person::name)
+                .containsExactly("Ana Zell", "Anabel Moor", "Zora Anaya", "Abe Court", "Juliana Moor");
+        assertThat(people.search("ana", 2)).extracting(Person::name).containsExactly("Ana Zell", "Anabel Moor");
+        assertThat(people.search("ana moor", 9))
+                .extracting(Person::name)
+                .containsExactly("Anabel Moor", "Juliana Moor");
+        assertThat(people.search("4711 moor", 9)).extracting(Person::name).containsExactly("Juliana Moor");
+        assertThat(people.search("nobody", 9)).isEmpty();
+    }
 }
