@@ -59,11 +59,13 @@ public final class RuleRegister implements RulesAsOf {
     }
 
     private Past load() {
-        return new Past(
+        Past read = new Past(
                 registers.timeline(RegisterForm.LEVEL),
                 registers.timeline(RegisterForm.TIMETABLE),
                 registers.timeline(RegisterForm.HOLIDAY),
                 registers.timeline(RegisterForm.FORMAT));
+        Timeline.readTogether(List.of(read.levels(), read.timetables(), read.holidays(), read.formats()));
+        return read;
     }
 
     /** Takes over what an access system has. */

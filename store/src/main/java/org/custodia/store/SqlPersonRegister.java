@@ -59,6 +59,7 @@ public final class SqlPersonRegister implements PersonRegister {
     private Index load() {
         Timeline<Person> people = registers.timeline(RegisterForm.PERSON);
         Timeline<Credential> credentials = registers.timeline(RegisterForm.CREDENTIAL);
+        Timeline.readTogether(List.of(people, credentials));
         Map<String, List<String>> byNumber = new HashMap<>();
         for (String id : credentials.ids()) {
             credentials.versions(id).stream()

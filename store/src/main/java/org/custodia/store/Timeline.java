@@ -11,7 +11,7 @@ import java.util.TreeSet;
 import org.custodia.core.access.OnFile;
 import org.custodia.core.site.SystemId;
 
-/** All that was ever said in a register, by id, and what follows for any instant. Immutable. */
+/** All that was ever said in a register, by id, and what follows for any instant. Not changed once it is read. */
 final class Timeline<T> {
     private final Map<String, List<Registers.Version<T>>> versions = new LinkedHashMap<>();
     /** When each source was first heard of. */
@@ -29,6 +29,15 @@ final class Timeline<T> {
             changes.add(version.from());
             version.to().ifPresent(changes::add);
         }
+    }
+
+    /** Registers that a source tells of in one go: where one of them had nothing at first, that is known as well. */
+    static void readTogether(List<Timeline<?>> together) {
+        Map<SystemId, Instant> earliest = new HashMap<>();
+        for (Timeline<?> one : together) {
+            one.first.forEach((source, read) -> earliest.merge(source, read, (a, b) -> a.isBefore(b) ? a : b));
+        }
+        together.forEach(t -> t.first.putAll(earliest));
     }
 
     /** When anything began or ceased to be so. */
