@@ -7,6 +7,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
 
@@ -53,21 +54,27 @@ public final class SiteModel {
         this.bySystem = doors.stream().collect(Collectors.groupingBy(Door::system));
     }
 
-    /** The same with some sites only, and nothing of cameras that are at others, whichever door they look at. */
-    public SiteModel only(Predicate<SiteId> wanted) {
-        List<Pairing> kept = paired.stream()
-                .filter(p ->
-                        camera(p.camera()).filter(c -> !wanted.test(c.site())).isEmpty())
-                .toList();
+    /**
+     * The same with some sites and doors only, and nothing of cameras that are at other sites, whichever door they look at. A
+     * door brings its site along.
+     */
+    public SiteModel only(Predicate<SiteId> wanted, Predicate<DoorId> wantedDoors) {
+        List<Door> kept =
+                doors.values().stream().filter(d -> wantedDoors.test(d.id())).toList();
+        Set<SiteId> theirs = kept.stream().map(Door::site).collect(Collectors.toSet());
         return new SiteModel(
-                sites.values().stream().filter(s -> wanted.test(s.id())).toList(),
-                doors.values().stream().filter(d -> wanted.test(d.site())).toList(),
-                cameras.values().stream().filter(c -> wanted.test(c.site())).toList(),
+                sites.values().stream()
+                        .filter(s -> wanted.test(s.id()) || theirs.contains(s.id()))
+                        .toList(),
                 kept,
+                cameras.values().stream().filter(c -> wanted.test(c.site())).toList(),
+                paired.stream()
+                        .filter(p -> camera(p.camera())
+                                .filter(c -> !wanted.test(c.site()))
+                                .isEmpty())
+                        .toList(),
                 readers.values().stream()
-                        .filter(r -> door(r.door())
-                                .filter(d -> wanted.test(d.site()))
-                                .isPresent())
+                        .filter(r -> wantedDoors.test(r.door()))
                         .toList());
     }
 

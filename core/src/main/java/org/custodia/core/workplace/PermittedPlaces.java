@@ -40,7 +40,9 @@ final class PermittedPlaces implements Sites {
     }
 
     private SiteModel seen(SiteModel whole) {
-        return permit.seesEverywhere(Sight.PLACES) ? whole : whole.only(s -> permit.sees(Sight.PLACES, s));
+        return permit.seesEverywhere(Sight.PLACES)
+                ? whole
+                : whole.only(s -> permit.sees(Sight.PLACES, s), d -> permit.sees(Sight.PLACES, d));
     }
 
     @Override

@@ -545,13 +545,13 @@ class WorkplaceTest {
                 SITES.get().doors(),
                 SITES.get().cameras(),
                 List.of(pair(YARD.door(), HARBOUR.camera().id()), pair(HARBOUR.door(), new CameraId("quayside/none"))));
-        SiteModel yard = model.only(YARD.site()::equals);
+        SiteModel yard = model.only(YARD.site()::equals, YARD.door().id()::equals);
         assertThat(yard.pairings(YARD.door().id())).isEmpty();
         assertThat(yard.unheardCamera(YARD.door().id())).isEmpty();
         assertThat(yard.unheardCamera(HARBOUR.door().id())).isEmpty();
-        SiteModel harbour = model.only(HARBOUR.site()::equals);
+        SiteModel harbour = model.only(HARBOUR.site()::equals, HARBOUR.door().id()::equals);
         assertThat(harbour.unheardCamera(HARBOUR.door().id())).contains(new CameraId("quayside/none"));
-        assertThat(model.only(s -> true).pairings(YARD.door().id())).hasSize(1);
+        assertThat(model.only(s -> true, d -> true).pairings(YARD.door().id())).hasSize(1);
     }
 
     private static org.custodia.core.site.Pairing pair(Door door, CameraId camera) {
@@ -587,6 +587,22 @@ class WorkplaceTest {
         assertThat(permit.sees(Sight.PAST, door.id())).isTrue();
         assertThat(permit.past().test(badges.get(HARBOUR))).isTrue();
         assertThat(permit.past().test(badges.get(YARD))).isFalse();
+        // What it was called then, and by which clock, goes with it.
+        Sites then = new Sites() {
+            @Override
+            public SiteModel get() {
+                return model[0];
+            }
+
+            @Override
+            public SiteModel at(Instant instant) {
+                return SITES.get();
+            }
+        };
+        SiteModel past = new PermittedPlaces(permit, then).at(BEFORE);
+        assertThat(past.door(door.id())).contains(door);
+        assertThat(past.siteOf(door.id())).isPresent();
+        assertThat(past.cameras()).extracting(Camera::site).containsOnly(YARD.site());
     }
 
     @Test
