@@ -36,6 +36,8 @@ import org.jooq.impl.DSL;
 final class Counts {
     /** Of the log's span: what is longer is counted along an index. */
     private static final int ALONG = 8;
+    /** An index that leads to one in so many events is worth it. */
+    private static final int WORTH_IT = 4;
 
     private static final Field<Long> NUMBER = DSL.field("x.occasion", Long.class);
     private static final Field<Long> EVENTS = DSL.field("x.events", Long.class);
@@ -103,7 +105,7 @@ final class Counts {
     /** Rows of events that answer the question, by the index that leads to them if there is one. */
     private Condition rows() {
         List<Condition> all = new ArrayList<>();
-        if (leads.isPresent() && leads.get().size() == 1) {
+        if (leads.isPresent() && leads.get().size() == 1 && narrow()) {
             all.add(leads.get().get(0).rows());
         }
         all.add(filter.rows());
@@ -111,6 +113,17 @@ final class Counts {
         query.to().ifPresent(t -> all.add(TIME.lt(micros(t))));
         all.add(EventRows.places(query));
         return DSL.and(all);
+    }
+
+    /** Whether an index lets so little pass that it is worth going along it rather than along time. */
+    private boolean narrow() {
+        Optional<Long> expected = FilterSql.expected(leads.orElse(List.of()));
+        return expected.isEmpty() || expected.get() * WORTH_IT < stored();
+    }
+
+    private long stored() {
+        Long newest = dsl.select(DSL.max(EventRows.POSITION)).from(EVENT).fetchSingle(0, Long.class);
+        return newest == null ? 0 : newest;
     }
 
     /** How many there are of each value, the most frequent first. */
@@ -264,23 +277,15 @@ final class Counts {
             return result;
         }
         var number = DSL.field("(e.time - {0}) / {1}", Integer.class, DSL.inline(from), DSL.inline(length));
-        // Counted by occasion first: kinds are looked up for the sums only.
-        var counted = DSL.select(
-                        number.as("slice"),
-                        EventRows.OCCASION_NUMBER.as("occasion"),
-                        DSL.count().as("events"))
-                .from(rowsOf())
+        var question = dsl.select(number.as("slice"), EventRows.KIND, DSL.count())
+                .from(rowsOf().leftJoin(EventRows.OCCASION).on("o.id = e.occasion"))
                 .where(rows())
-                .groupBy(DSL.inline(1), DSL.inline(2))
-                .asTable("x");
-        var question = dsl.select(DSL.field("x.slice", Integer.class), EventRows.KIND, DSL.sum(EVENTS))
-                .from(counted.join(EventRows.OCCASION).on("o.id = x.occasion"))
                 .groupBy(DSL.inline(1), DSL.inline(2));
         SqlEventLog.cancellable(question, cancellation, ResultQuery::fetch).forEach(r -> {
             Priority priority = Kinds.entry(Kinds.of(r.value2())).priority();
             result.merge(
                     r.value1(),
-                    new EventLog.Slice(r.value3().intValue(), priority),
+                    new EventLog.Slice(r.value3(), priority),
                     (a, b) -> new EventLog.Slice(
                             a.events() + b.events(), a.worst().compareTo(b.worst()) >= 0 ? a.worst() : b.worst()));
         });

@@ -9,6 +9,7 @@ import java.util.Optional;
 import javax.sql.DataSource;
 import org.custodia.core.event.EventLogException;
 import org.jooq.DSLContext;
+import org.jooq.conf.Settings;
 import org.jooq.exception.DataAccessException;
 import org.jooq.impl.DSL;
 
@@ -23,6 +24,9 @@ public abstract class Database implements AutoCloseable {
         System.setProperty("org.jooq.no-logo", "true");
         System.setProperty("org.jooq.no-tips", "true");
     }
+
+    /** Nobody reads what a database notes about statements. */
+    private static final Settings PLAIN = new Settings().withFetchWarnings(false);
 
     private final Dialect dialect;
     private final StoreWords words;
@@ -130,7 +134,7 @@ public abstract class Database implements AutoCloseable {
 
     /** Asks questions, each on a connection of its own from the pool. */
     DSLContext reader() {
-        return DSL.using(readers, dialect.words());
+        return DSL.using(readers, dialect.words(), PLAIN);
     }
 
     /**

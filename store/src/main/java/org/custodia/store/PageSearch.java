@@ -167,30 +167,58 @@ final class PageSearch {
         return down ? TIME.between(to, high) : TIME.between(low, to);
     }
 
-    /** Follows indexes further and further away from the beginning. */
+    /**
+     * Follows indexes further and further away from the beginning. Where nobody knows how far that has to be, rows are only
+     * counted on the way, and read when there are enough: to read them is what takes time, however few they are.
+     */
     private List<Event> follow(List<FilterSql.Lead> leads, Condition rows, long end) {
         double width = (double) high - low;
-        double span = FilterSql.expected(leads)
-                .map(events -> 2.0 * query.limit() * Math.max(1.0, whole) / Math.max(1.0, events))
+        Optional<Long> expected = FilterSql.expected(leads);
+        double span = expected.map(events -> 2.0 * query.limit() * Math.max(1.0, whole) / Math.max(1.0, events))
                 .orElse(width * UNKNOWN);
+        long unread = down ? high : low;
+        long counted = 0;
         while (true) {
             cancellation.check();
             boolean last = span >= (double) high - low;
             long to = last ? end : down ? high - (long) span : low + (long) span;
-            List<Event> some = read(dsl.select(EventRows.ALL)
-                    .from(EventRows.whole())
-                    .where(dialect.found(POSITION, led(leads, rows, to)))
-                    .orderBy(EventRows.order(down))
-                    .limit(query.limit() - found.size()));
-            found.addAll(some);
-            if (last || full()) {
-                return found;
+            long there = 0;
+            if (expected.isEmpty() && !last) {
+                there = count(leads, rows, to);
+                counted += there;
             }
-            behind(to);
+            if (last || expected.isPresent() || counted >= query.limit() - found.size()) {
+                if (down) {
+                    high = unread;
+                } else {
+                    low = unread;
+                }
+                List<Event> some = read(dsl.select(EventRows.ALL)
+                        .from(EventRows.whole())
+                        .where(dialect.found(POSITION, led(leads, rows, to)))
+                        .orderBy(EventRows.order(down))
+                        .limit(query.limit() - found.size()));
+                found.addAll(some);
+                if (last || full()) {
+                    return found;
+                }
+                there = some.size();
+                counted = 0;
+                behind(to);
+                unread = down ? high : low;
+            } else {
+                behind(to);
+            }
+            double missing = (double) query.limit() - found.size() - counted;
             // As wide as it must be if things went on as they did, and never much wider than what was looked at.
-            double missing = (double) query.limit() - found.size();
-            span *= some.isEmpty() ? GROWTH : Math.min(GROWTH, Math.max(1.0, 1.3 * missing / some.size()));
+            span *= there == 0 ? GROWTH : Math.min(GROWTH, Math.max(1.0, 1.3 * missing / there));
         }
+    }
+
+    private long count(List<FilterSql.Lead> leads, Condition rows, long to) {
+        return run(dsl.selectCount().from(led(leads, rows, to).asTable("n")))
+                .map(Record1::value1)
+                .orElse(0);
     }
 
     /** What lies up to here is done with. */

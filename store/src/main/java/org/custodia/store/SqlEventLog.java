@@ -51,7 +51,7 @@ public final class SqlEventLog implements EventLog {
 
     @Override
     public List<Event> find(EventQuery query, Cancellation cancellation) {
-        return ask(dsl -> new PageSearch(dsl, query, database.payloads(), cancellation, reach).find());
+        return together(dsl -> new PageSearch(dsl, query, database.payloads(), cancellation, reach).find());
     }
 
     @Override
@@ -125,6 +125,12 @@ public final class SqlEventLog implements EventLog {
     @Override
     public long unreadCount() {
         return ask(dsl -> (long) dsl.fetchCount(DSL.table("unread")));
+    }
+
+    /** Several questions at once, on one connection. */
+    private <T> T together(Function<DSLContext, T> questions) {
+        return ask(dsl -> dsl.connectionResult(
+                c -> questions.apply(DSL.using(dsl.configuration().derive(c)))));
     }
 
     private <T> T ask(Function<DSLContext, T> question) {
