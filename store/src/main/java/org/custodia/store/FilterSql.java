@@ -2,7 +2,9 @@ package org.custodia.store;
 
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -36,6 +38,7 @@ final class FilterSql {
     private final DSLContext dsl;
     private final Dialect dialect;
     private final Filter filter;
+    private final Map<Filter, Occasions> looked = new HashMap<>();
 
     FilterSql(DSLContext dsl, Filter filter) {
         this.dsl = dsl;
@@ -185,12 +188,11 @@ final class FilterSql {
             return DSL.noCondition();
         }
         Field<Long> column = dialect.unindexed(EventRows.OCCASION_NUMBER);
-        Condition condition = dictionary(f);
-        Numbers inside = found(ids(condition));
+        Numbers inside = occasions(f).numbers();
         if (inside.few() != null) {
             return in(column, inside);
         }
-        Numbers outside = found(ids(DSL.not(condition)));
+        Numbers outside = occasions(new Filter.Not(f)).numbers();
         return outside.few() != null ? DSL.not(in(column, outside)) : in(column, inside);
     }
 
@@ -282,16 +284,50 @@ final class FilterSql {
     }
 
     private Optional<Lead> lead(Filter f, int most) {
-        Condition condition = dictionary(f);
+        Occasions found = occasions(f);
+        if (found.numbers().few() == null) {
+            return leadToMany(f, found.numbers(), most);
+        }
+        return found.numbers().few().size() > most
+                ? Optional.empty()
+                : Optional.of(new Lead(in(EventRows.OCCASION_NUMBER, found.numbers()), Optional.of(found.events())));
+    }
+
+    private Optional<Lead> leadToMany(Filter f, Numbers numbers, int most) {
         var found = dsl.select(DSL.count(), DSL.sum(EventRows.OCCASION_EVENTS).cast(Long.class))
                 .from(EventRows.OCCASION)
-                .where(condition)
+                .where(dictionary(f))
                 .fetchSingle();
-        if (found.value1() > most) {
-            return Optional.empty();
+        return found.value1() > most
+                ? Optional.empty()
+                : Optional.of(new Lead(in(EventRows.OCCASION_NUMBER, numbers), Optional.of(found.value2())));
+    }
+
+    /**
+     * Occasions that a filter lets pass.
+     *
+     * @param events how many there are of them, where the occasions are few
+     */
+    private record Occasions(Numbers numbers, long events) {}
+
+    /** Looked up once, however often it is asked for. */
+    private Occasions occasions(Filter f) {
+        return looked.computeIfAbsent(f, this::look);
+    }
+
+    private Occasions look(Filter f) {
+        var found = dsl.select(EventRows.OCCASION_ID, EventRows.OCCASION_EVENTS)
+                .from(EventRows.OCCASION)
+                .where(dictionary(f))
+                .limit(FEW + 1)
+                .fetch();
+        if (found.size() > FEW) {
+            return new Occasions(new Numbers(null, ids(dictionary(f))), 0);
         }
-        return Optional.of(new Lead(
-                in(EventRows.OCCASION_NUMBER, found(ids(condition))),
-                Optional.of(found.value2() == null ? 0 : found.value2())));
+        long events = 0;
+        for (var occasion : found) {
+            events += occasion.value2();
+        }
+        return new Occasions(new Numbers(found.getValues(0, Long.class), null), events);
     }
 }

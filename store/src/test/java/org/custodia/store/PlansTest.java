@@ -169,7 +169,7 @@ class PlansTest {
     @Test
     void the_day_line_is_counted_along_the_day() {
         log(PageSearch.Reach.COMMON).slices(MINUTE, Duration.ofSeconds(10), new Cancellation());
-        assertThat(plans().entrySet().stream().filter(e -> e.getKey().contains("from event ")))
+        assertThat(plans().entrySet().stream().filter(e -> e.getKey().contains("as slice")))
                 .hasSize(1)
                 .allSatisfy(e -> assertThat(e.getValue())
                         .as(e.getKey())
