@@ -7,6 +7,7 @@ import org.jooq.Field;
 import org.jooq.Record1;
 import org.jooq.SQLDialect;
 import org.jooq.Select;
+import org.jooq.Table;
 import org.jooq.impl.DSL;
 
 /** What differs between the databases that a log can lie in, as far as statements go. */
@@ -56,6 +57,41 @@ enum Dialect {
      */
     Condition found(Field<Long> column, Select<Record1<Long>> question) {
         return this == SQLITE ? column.in(question) : DSL.condition("{0} = any(array({1}))", column, question);
+    }
+
+    /**
+     * The rows of what happened at doors, each since its own time. PostgreSQL does not know how little that is, and would go
+     * through everything; it is made to look door by door, and to look up the rest for what it found.
+     *
+     * @param scopes doors, named {@code d}
+     */
+    Table<?> atDoors(Table<?> scopes) {
+        return this == SQLITE
+                ? scopes.crossJoin(EventRows.OCCASION).crossJoin(EventRows.EVENT)
+                : EventRows.EVENT.leftJoin(EventRows.OCCASION).on("o.id = e.occasion");
+    }
+
+    /**
+     * Which of the rows of {@link #atDoors} are wanted.
+     *
+     * @param since the time of each door
+     * @param to up to here, in microseconds
+     */
+    Condition atDoorsSince(Table<?> scopes, Field<Long> since, long to) {
+        if (this == SQLITE) {
+            return DSL.and(
+                    DSL.condition("o.door = d.door"),
+                    DSL.condition("e.occasion = o.id"),
+                    EventRows.TIME.ge(since),
+                    EventRows.TIME.le(to));
+        }
+        var each = DSL.select(EventRows.OCCASION_ID.as("occasion"), since.as("since"))
+                .from(scopes.join(EventRows.OCCASION).on("o.door = d.door"))
+                .offset(DSL.inline(0));
+        return DSL.condition(
+                "e.position = any(array(SELECT f.position FROM ({0}) n CROSS JOIN LATERAL (SELECT x.position FROM event x"
+                        + " WHERE x.occasion = n.occasion AND x.time >= n.since AND x.time <= {1} OFFSET 0) f))",
+                each, DSL.inline(to));
     }
 
     /** A text that came from outside, as it can be stored: PostgreSQL takes every character but one. */

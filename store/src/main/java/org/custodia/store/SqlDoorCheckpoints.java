@@ -96,17 +96,13 @@ public final class SqlDoorCheckpoints implements DoorCheckpoints {
             // The doors come first, then what can happen there, then what did. Messages are fetched only where doors
             // depend on what they say.
             ResultQuery<?> question = dsl.select(EventRows.OF_DOORS)
-                    .from(SCOPE.crossJoin(EventRows.OCCASION)
-                            .crossJoin(EventRows.EVENT)
+                    .from(database.dialect()
+                            .atDoors(SCOPE)
                             .leftJoin(EventRows.ORIGIN)
                             .on("g.id = e.origin")
                             .leftJoin(EventRows.PAYLOAD)
                             .on(DSL.condition("p.id = e.payload").and(EventRows.KIND.in(TELLING))))
-                    .where(
-                            DSL.condition("o.door = d.door"),
-                            DSL.condition("e.occasion = o.id"),
-                            EventRows.TIME.ge(newest),
-                            EventRows.TIME.le(to));
+                    .where(database.dialect().atDoorsSince(SCOPE, newest, to));
             try (ResultSet rows = question.fetchResultSet()) {
                 while (rows.next()) {
                     Event event = EventRows.readOfDoors(rows, database.dialect(), database.payloads());
