@@ -50,9 +50,9 @@ import org.custodia.store.SqlEventLog;
 final class SizeBench {
     private static final int BATCH = 4_000;
     private static final int PAGE = 100;
-    private static final int TRIES = 40;
+    private static final int TRIES = 200;
     /** Questions that are asked before any is measured: the machine compiles what is asked often, and a console runs for days. */
-    private static final int WARM = 200;
+    private static final int WARM = 1_000;
 
     private final Path path;
     private final Optional<String> server;

@@ -378,9 +378,7 @@ class BatchIntakeTest {
         });
         synchronized (store.database.lock()) {
             sender.start();
-            org.awaitility.Awaitility.await()
-                    .atMost(Duration.ofSeconds(60))
-                    .until(() -> sender.getState() == Thread.State.TIMED_WAITING && handedIn.get() > 3);
+            StoreFixture.await().until(() -> sender.getState() == Thread.State.TIMED_WAITING && handedIn.get() > 3);
             assertThat(handedIn.get()).isLessThan(12);
         }
         sender.join(60_000);

@@ -11,14 +11,14 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Duration;
 import java.util.List;
-import org.awaitility.Awaitility;
-import org.awaitility.core.ConditionFactory;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.condition.EnabledOnOs;
 import org.junit.jupiter.api.condition.OS;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.api.parallel.Isolated;
 import org.sqlite.SQLiteConfig;
 
+@Isolated("it looks at the threads of all of this process")
 class DataDirectoryTest {
     @TempDir
     Path path;
@@ -187,10 +187,6 @@ class DataDirectoryTest {
                 .toList();
     }
 
-    private static ConditionFactory await() {
-        return Awaitility.await().atMost(Duration.ofSeconds(60)).pollInterval(Duration.ofMillis(5));
-    }
-
     @Test
     void a_damaged_page_is_noticed_at_the_start_and_in_the_background() throws Exception {
         fill(6_000);
@@ -210,8 +206,8 @@ class DataDirectoryTest {
         }
         try (LogCheck check = new LogCheck(file, source, Long.MAX_VALUE, Duration.ofMillis(5))) {
             check.begin();
-            await().until(() -> check.damage().isPresent());
-            await().until(() -> checking().isEmpty());
+            StoreFixture.await().until(() -> check.damage().isPresent());
+            StoreFixture.await().until(() -> checking().isEmpty());
         }
         Files.write(file, all);
         try (LogCheck check = new LogCheck(file, source)) {
@@ -224,7 +220,7 @@ class DataDirectoryTest {
         }
         try (LogCheck check = new LogCheck(file, source, Long.MAX_VALUE, Duration.ofMillis(5))) {
             check.begin();
-            await().until(() -> checking().isEmpty());
+            StoreFixture.await().until(() -> checking().isEmpty());
             assertThat(check.damage()).isEmpty();
         }
         try (LogCheck check = new LogCheck(file, source, Long.MAX_VALUE, Duration.ofDays(1))) {
@@ -259,16 +255,12 @@ class DataDirectoryTest {
             store.accept(StoreFixture.events(1, 3), true).join();
             Files.move(home, away);
             // Noticed even where nothing is to be stored.
-            org.awaitility.Awaitility.await()
-                    .atMost(java.time.Duration.ofSeconds(60))
-                    .until(() -> store.intake.trouble().isPresent());
+            StoreFixture.await().until(() -> store.intake.trouble().isPresent());
             assertThat(store.intake.trouble().orElseThrow()).contains("is not where it was");
             assertThat(store.accept(StoreFixture.events(4, 5), false)).failsWithin(java.time.Duration.ofSeconds(30));
             assertThat(home).doesNotExist();
             Files.move(away, home);
-            org.awaitility.Awaitility.await()
-                    .atMost(java.time.Duration.ofSeconds(60))
-                    .until(() -> store.intake.trouble().isEmpty());
+            StoreFixture.await().until(() -> store.intake.trouble().isEmpty());
             store.accept(StoreFixture.events(4, 5), false).join();
             assertThat(store.log.count(org.custodia.core.event.EventQuery.all()))
                     .isEqualTo(5);
@@ -287,9 +279,7 @@ class DataDirectoryTest {
                 }
             }
             Files.delete(home);
-            org.awaitility.Awaitility.await()
-                    .atMost(java.time.Duration.ofSeconds(60))
-                    .until(() -> store.intake.trouble().isPresent());
+            StoreFixture.await().until(() -> store.intake.trouble().isPresent());
             assertThat(store.intake.trouble().orElseThrow()).contains("puts back what it has stored");
         }
         try (StoreFixture store = new StoreFixture(home)) {

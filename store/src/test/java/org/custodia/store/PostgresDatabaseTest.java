@@ -12,10 +12,10 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Random;
 import java.util.concurrent.CompletionException;
-import org.awaitility.Awaitility;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -35,10 +35,16 @@ class PostgresDatabaseTest {
         }
     }
 
+    @BeforeEach
+    void user() {
+        TestServer.execute("CREATE ROLE " + schema + " LOGIN SUPERUSER");
+    }
+
+    /** A log with a user of its own, so that other tests on the server are not meant. */
     private ServerAddress address(int port) {
         TestServer.execute("CREATE SCHEMA IF NOT EXISTS " + schema);
         // Each statement as a text, so that a proxy can tell them apart.
-        return TestServer.at(port, "postgres", "&preferQueryMode=simple&currentSchema=" + schema);
+        return TestServer.as(schema, port, "postgres", "&preferQueryMode=simple&currentSchema=" + schema);
     }
 
     private StoreFixture store(String directory, ServerAddress address) {
@@ -73,7 +79,7 @@ class PostgresDatabaseTest {
 
     /** All that is stored was published, in the order of its positions, once. */
     private static void publishedOnce(StoreFixture store, int events) {
-        Awaitility.await().atMost(Duration.ofSeconds(60)).until(() -> store.published.size() >= events);
+        StoreFixture.await().until(() -> store.published.size() >= events);
         assertThat(store.published).isEqualTo(store.log.storedAfter(0, events + 100));
     }
 
@@ -115,15 +121,13 @@ class PostgresDatabaseTest {
         TestServer.execute("CREATE DATABASE " + schema + " ENCODING 'SQL_ASCII' TEMPLATE template0 LOCALE 'C'");
         refused("c", TestServer.at(TestServer.port(), schema, ""), "the encoding SQL_ASCII", "UTF8");
         refused("d", TestServer.at(TestServer.port(), "postgres", "&currentSchema=missing_one"), "has no schema");
-        TestServer.execute("CREATE ROLE " + schema + " LOGIN");
+        String limited = schema + "_limited";
+        TestServer.execute("CREATE ROLE " + limited + " LOGIN");
         address(TestServer.port());
-        TestServer.execute("GRANT USAGE ON SCHEMA " + schema + " TO " + schema);
+        TestServer.execute("GRANT USAGE ON SCHEMA " + schema + " TO " + limited);
         refused(
                 "e",
-                ServerAddress.of(
-                        "jdbc:postgresql://localhost:" + TestServer.port() + "/postgres?user=" + schema
-                                + "&currentSchema=" + schema,
-                        Optional.empty()),
+                TestServer.as(limited, TestServer.port(), "postgres", "&currentSchema=" + schema),
                 "could not be made ready: the user lacks the rights",
                 "must own its schema");
     }
@@ -206,7 +210,7 @@ class PostgresDatabaseTest {
     }
 
     private static void deliverAgain(StoreFixture store, List<Event> events) {
-        Awaitility.await().atMost(Duration.ofSeconds(60)).ignoreExceptions().until(() -> {
+        StoreFixture.await().ignoreExceptions().until(() -> {
             store.accept(events, true).join();
             return true;
         });
@@ -215,8 +219,8 @@ class PostgresDatabaseTest {
     /** Ends the connections that work in the schema, as an administrator can. */
     private void endAll(boolean writersOnly) {
         TestServer.execute(
-                "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE application_name LIKE 'Custodia%'"
-                        + (writersOnly ? " AND application_name NOT LIKE '%reads'" : ""));
+                "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE application_name LIKE 'Custodia%' AND usename = '"
+                        + schema + "'" + (writersOnly ? " AND application_name NOT LIKE '%reads'" : ""));
     }
 
     @Test
@@ -255,18 +259,14 @@ class PostgresDatabaseTest {
         store.accept(StoreFixture.events(1, 10), false).join();
         proxy.goAway();
         // It is noticed while nothing happens, too.
-        Awaitility.await()
-                .atMost(Duration.ofSeconds(60))
-                .until(() -> store.intake.trouble().isPresent());
+        StoreFixture.await().until(() -> store.intake.trouble().isPresent());
         assertThat(store.intake.trouble().orElseThrow()).contains("is not reached: events are not being stored");
         assertThat(store.accept(StoreFixture.events(11, 20), false)).failsWithin(Duration.ofSeconds(60));
         assertThatThrownBy(() -> store.intake.coverage(StoreFixture.SYSTEM, 1))
                 .hasMessageContaining("its server is not reached");
         assertThatThrownBy(() -> store.log.find(EventQuery.all())).hasMessageContaining("its server is not reached");
         proxy.comeBack();
-        Awaitility.await()
-                .atMost(Duration.ofSeconds(60))
-                .until(() -> store.intake.trouble().isEmpty());
+        StoreFixture.await().until(() -> store.intake.trouble().isEmpty());
         store.accept(StoreFixture.events(11, 20), false).join();
         storedOnce(store, 20);
     }
@@ -277,7 +277,7 @@ class PostgresDatabaseTest {
         store.accept(StoreFixture.events(1, 10), false).join();
         TestServer.execute("UPDATE " + schema + ".identity SET id = 'another'");
         endAll(false);
-        Awaitility.await().atMost(Duration.ofSeconds(60)).ignoreExceptions().until(() -> {
+        StoreFixture.await().ignoreExceptions().until(() -> {
             store.accept(StoreFixture.events(11, 12), false)
                     .exceptionally(e -> null)
                     .join();
@@ -286,7 +286,7 @@ class PostgresDatabaseTest {
         TestServer.execute("DELETE FROM " + schema + ".event WHERE sequence > 4");
         TestServer.execute("UPDATE " + schema + ".identity SET id = '"
                 + read(path.resolve("data/log-id")).lines().findFirst().orElseThrow() + "'");
-        Awaitility.await().atMost(Duration.ofSeconds(60)).ignoreExceptions().until(() -> {
+        StoreFixture.await().ignoreExceptions().until(() -> {
             store.accept(StoreFixture.events(11, 12), false)
                     .exceptionally(e -> null)
                     .join();

@@ -11,6 +11,8 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CopyOnWriteArrayList;
+import org.awaitility.Awaitility;
+import org.awaitility.core.ConditionFactory;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
@@ -102,6 +104,14 @@ final class StoreFixture implements AutoCloseable {
     /** Stores events in one batch of a feed of their own. */
     CompletableFuture<Void> accept(List<Event> events, boolean backlog) {
         return intake.feed(SYSTEM).accept(EventIntake.Batch.of(events, backlog));
+    }
+
+    /** Waits for what is to come; what fails in a thread of another test meanwhile is not meant. */
+    static ConditionFactory await() {
+        return Awaitility.await()
+                .dontCatchUncaughtExceptions()
+                .atMost(Duration.ofSeconds(60))
+                .pollInterval(Duration.ofMillis(5));
     }
 
     static Event event(long sequence) {

@@ -52,8 +52,12 @@ final class TestServer {
 
     /** The address of a database by way of some port. */
     static ServerAddress at(int port, String database, String more) {
+        return as("postgres", port, database, more);
+    }
+
+    static ServerAddress as(String user, int port, String database, String more) {
         return ServerAddress.of(
-                "jdbc:postgresql://localhost:" + port + "/" + database + "?user=postgres" + more, Optional.empty());
+                "jdbc:postgresql://localhost:" + port + "/" + database + "?user=" + user + more, Optional.empty());
     }
 
     static int port() {
