@@ -9,7 +9,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import org.custodia.core.door.CommandProgress;
+import org.custodia.core.command.CommandProgress;
 import org.custodia.core.door.DoorBoard;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.door.DoorState;

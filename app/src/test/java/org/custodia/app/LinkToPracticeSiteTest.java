@@ -16,7 +16,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
 import java.util.stream.Collectors;
-import org.custodia.core.door.CommandProgress;
+import org.custodia.core.command.CommandProgress;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.door.LockMode;
 import org.custodia.core.event.Event;

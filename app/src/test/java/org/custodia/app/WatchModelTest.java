@@ -11,7 +11,7 @@ import java.util.Set;
 import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Supplier;
-import org.custodia.core.door.CommandProgress;
+import org.custodia.core.command.CommandProgress;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.door.DoorState;
 import org.custodia.core.door.LockMode;

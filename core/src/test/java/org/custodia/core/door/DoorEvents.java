@@ -15,14 +15,14 @@ import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
 
 /** A door and its events, for tests. */
-final class DoorEvents {
-    static final Instant START = Instant.parse("2026-11-24T14:00:00Z");
-    static final SystemId SYSTEM = new SystemId("tidewater");
-    static final DoorId ID = new DoorId("tidewater/print-room-north");
+public final class DoorEvents {
+    public static final Instant START = Instant.parse("2026-11-24T14:00:00Z");
+    public static final SystemId SYSTEM = new SystemId("tidewater");
+    public static final DoorId ID = new DoorId("tidewater/print-room-north");
 
     private long sequence;
 
-    static Door door(DoorCapability... without) {
+    public static Door door(DoorCapability... without) {
         Set<DoorCapability> all = EnumSet.allOf(DoorCapability.class);
         for (DoorCapability c : without) {
             all.remove(c);
@@ -40,7 +40,7 @@ final class DoorEvents {
                 all);
     }
 
-    static Instant at(double seconds) {
+    public static Instant at(double seconds) {
         return START.plusMillis(Math.round(seconds * 1000));
     }
 
@@ -49,7 +49,7 @@ final class DoorEvents {
         return sequence;
     }
 
-    Event event(double seconds, EventKind kind, String... details) {
+    public Event event(double seconds, EventKind kind, String... details) {
         Event.Builder b =
                 Event.of(new EventKey(SYSTEM, 1, ++sequence), kind, at(seconds)).door(ID);
         for (int i = 0; i < details.length; i += 2) {

@@ -13,7 +13,7 @@ import javafx.scene.layout.VBox;
 import org.custodia.core.door.DoorWords;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.site.Camera;
-import org.custodia.desktop.watch.EventWords;
+import org.custodia.desktop.words.ClockWords;
 import org.custodia.video.Picture;
 import org.custodia.video.PictureState;
 import org.custodia.video.Pictures;
@@ -249,7 +249,7 @@ public final class PicturePane extends Region {
     }
 
     private void showTag(Instant at) {
-        String when = recorded ? EventWords.exact(at, pictures.now(), zone) : EventWords.clock(at, zone);
+        String when = recorded ? ClockWords.exact(at, pictures.now(), zone) : ClockWords.clock(at, zone);
         String how = recorded ? "recorded" : running();
         String text = name + " · " + how + " " + when;
         if (!text.equals(tagWords)) {
@@ -324,7 +324,7 @@ public final class PicturePane extends Region {
         }
         Footage.At there = at.get();
         if (there instanceof Footage.At.Pending pending) {
-            return "still being written, ready at " + EventWords.clock(pending.readyAt(), zone);
+            return "still being written, ready at " + ClockWords.clock(pending.readyAt(), zone);
         }
         if (there instanceof Footage.At.Overwritten gone) {
             return "overwritten; the oldest kept is of "

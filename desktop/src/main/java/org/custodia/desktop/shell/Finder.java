@@ -30,8 +30,9 @@ import org.custodia.core.workplace.Sight;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
-import org.custodia.desktop.watch.EventWords;
 import org.custodia.desktop.watch.WatchModel;
+import org.custodia.desktop.words.ClockWords;
+import org.custodia.desktop.words.EventWords;
 
 /** Finds people, doors, badges, views and times as one types, and shows the latest events of what was found. */
 final class Finder extends VBox {
@@ -313,7 +314,7 @@ final class Finder extends VBox {
             }
             EventWords w = watch.words();
             var zone = watch.zone();
-            when.setText(EventWords.dated(event.time(), watch.now(), zone));
+            when.setText(ClockWords.dated(event.time(), watch.now(), zone));
             mark.show(Kinds.entry(event.kind()).priority());
             // What was found stands above the list already.
             boolean somebody = results.getSelectionModel().getSelectedItem() instanceof Found.Somebody;

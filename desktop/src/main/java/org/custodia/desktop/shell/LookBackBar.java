@@ -18,9 +18,9 @@ import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
-import org.custodia.desktop.watch.EventWords;
 import org.custodia.desktop.watch.StripModel;
 import org.custodia.desktop.watch.WatchModel;
+import org.custodia.desktop.words.ClockWords;
 
 /** Says which instant is shown while the console looks back, and what needs somebody meanwhile. */
 final class LookBackBar extends HBox {
@@ -71,7 +71,7 @@ final class LookBackBar extends HBox {
         ZoneId zone = watch.zone();
         boolean today =
                 at.atZone(zone).toLocalDate().equals(watch.now().atZone(zone).toLocalDate());
-        set(time, EventWords.clock(at, zone) + (today ? "" : ", " + DATE.format(at.atZone(zone))));
+        set(time, ClockWords.clock(at, zone) + (today ? "" : ", " + DATE.format(at.atZone(zone))));
     }
 
     /** What needs somebody now must not be missed for what was. */

@@ -37,9 +37,9 @@ import org.custodia.desktop.Work;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
-import org.custodia.desktop.watch.EventWords;
 import org.custodia.desktop.watch.WatchModel;
 import org.custodia.desktop.watch.WatchView;
+import org.custodia.desktop.words.ClockWords;
 
 /** The console around its views. */
 public final class Shell extends StackPane implements AutoCloseable {
@@ -239,7 +239,7 @@ public final class Shell extends StackPane implements AutoCloseable {
     private void tick() {
         ZoneId zone = watch.zone();
         Instant now = watch.now();
-        set(clock, EventWords.clock(now, zone));
+        set(clock, ClockWords.clock(now, zone));
         set(date, DATE.format(now.atZone(zone)) + (services.practiceTime() ? " · practice time" : ""));
         lookBackBar.show();
         Health.Line links = Health.links(

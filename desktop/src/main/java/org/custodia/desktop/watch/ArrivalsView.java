@@ -39,6 +39,8 @@ import org.custodia.core.site.DoorId;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.words.ClockWords;
+import org.custodia.desktop.words.EventWords;
 
 /**
  * What happened, newest at the top, and back through the days by scrolling. While somebody reads further down, what arrives
@@ -351,9 +353,9 @@ final class ArrivalsView extends VBox {
             }
             EventWords words = watch.words();
             ZoneId zone = watch.zone();
-            time.setText(EventWords.clock(event.time(), zone));
-            boolean today = EventWords.sameDay(event.time(), watch.now(), zone);
-            day.setText(today ? "" : EventWords.day(event.time(), zone));
+            time.setText(ClockWords.clock(event.time(), zone));
+            boolean today = ClockWords.sameDay(event.time(), watch.now(), zone);
+            day.setText(today ? "" : ClockWords.day(event.time(), zone));
             day.setManaged(!today);
             day.setVisible(!today);
             mark.show(Kinds.entry(event.kind()).priority());

@@ -18,6 +18,7 @@ import org.custodia.desktop.Services;
 import org.custodia.desktop.picture.Pixels;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.words.ClockWords;
 
 /** A still with the name and time beneath it; more than one event makes it a counted stack. */
 final class CardView extends Region {
@@ -95,8 +96,8 @@ final class CardView extends Region {
             name = "× " + count + (refused > 0 ? ", " + refused + " refused" : one ? " " + face.who() : "");
         }
         who.setText(name);
-        when.setText(EventWords.clock(face.at(), zone));
-        String spoken = face.who() + ", " + face.result() + ", " + EventWords.clock(face.at(), zone)
+        when.setText(ClockWords.clock(face.at(), zone));
+        String spoken = face.who() + ", " + face.result() + ", " + ClockWords.clock(face.at(), zone)
                 + (count > 1 ? ", and " + (count - 1) + " more" : "");
         if (!spoken.equals(getAccessibleText())) {
             setAccessibleText(spoken);

@@ -33,6 +33,8 @@ import org.custodia.desktop.Services;
 import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.theme.Marks;
 import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.words.ClockWords;
+import org.custodia.desktop.words.EventWords;
 import org.custodia.video.Picture;
 import org.custodia.video.Playback;
 
@@ -244,7 +246,7 @@ final class Deck extends HBox {
 
     private void take(Playback.Status s) {
         status = s;
-        instant.setText(EventWords.exact(s.position(), services.clock().instant(), zone));
+        instant.setText(ClockWords.exact(s.position(), services.clock().instant(), zone));
         play.setText(s.mode() == Playback.Mode.PLAYING || s.mode() == Playback.Mode.WAITING ? "Pause" : "Play");
         String from = s.fromLive() ? ", kept from the live picture since the recorder is still writing" : "";
         mode.setText(

@@ -21,7 +21,7 @@ import javafx.scene.layout.VBox;
 import org.custodia.core.access.OnFile;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.Verdict;
-import org.custodia.core.door.CommandProgress;
+import org.custodia.core.command.CommandProgress;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
@@ -34,6 +34,8 @@ import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.picture.Pixels;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.words.ClockWords;
+import org.custodia.desktop.words.EventWords;
 import org.custodia.video.Picture;
 import org.custodia.video.Stills;
 
@@ -193,7 +195,7 @@ final class Doorstep extends VBox {
                 event.door().map(d -> watch.services().sites().get().zoneOf(d)).orElse(watch.zone());
         title.setText(refused ? "Refused" : "Granted");
         place.setText(words.place(event));
-        when.setText(EventWords.dated(event.time(), watch.now(), zone));
+        when.setText(ClockWords.dated(event.time(), watch.now(), zone));
         Optional<Person> person = words.person(event);
         name.setText(person.map(Person::name).orElse(words.subject(event)));
         String badge = event.credential().map(c -> "badge " + c).orElse("");
@@ -284,10 +286,10 @@ final class Doorstep extends VBox {
             atDoor.show(still.picture());
             boolean face = wanted.at().equals(event.time());
             String how = still.betterAt().isPresent() ? "live picture " : face ? "door " : "coming out ";
-            doorWords.setText(how + EventWords.exact(still.picture().at(), zone));
+            doorWords.setText(how + ClockWords.exact(still.picture().at(), zone));
         } else {
             atDoor.say(got.readyAt()
-                    .map(t -> "still being written, ready at " + EventWords.clock(t, zone))
+                    .map(t -> "still being written, ready at " + ClockWords.clock(t, zone))
                     .orElseGet(
                             () -> PicturePane.why(wanted.footage(watch.services()), got.problem(), zone, watch.now())));
         }

@@ -10,6 +10,7 @@ import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.layout.Region;
 import javafx.scene.text.TextAlignment;
 import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.words.ClockWords;
 
 /** The letters of the common time axis, over the strips. */
 final class Ruler extends Region {
@@ -78,7 +79,7 @@ final class Ruler extends Region {
         double edge = StripView.doorWidth(theme) + laneWidth;
         g.setFill(theme.now().accent());
         g.setTextAlign(TextAlignment.LEFT);
-        g.fillText(live ? "now" : EventWords.clock(end, zone), edge + 6, h / 2);
+        g.fillText(live ? "now" : ClockWords.clock(end, zone), edge + 6, h / 2);
         g.fillRect(edge - 1, 0, 2, h);
     }
 }

@@ -1,9 +1,13 @@
 package org.custodia.desktop.watch;
 
 import java.time.Instant;
+import java.util.Map;
 import org.custodia.core.door.GrantOutcome;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Priority;
+import org.custodia.desktop.words.EventWords;
 
 /**
  * Something on a strip.
@@ -16,5 +20,18 @@ public record StripItem(
         Event event, String who, String result, Priority priority, GrantOutcome outcome, boolean still) {
     public Instant at() {
         return event.time();
+    }
+
+    /** What a strip shows of an event. */
+    static StripItem of(Event event, EventWords words, Map<EventKey, GrantOutcome> outcomes) {
+        GrantOutcome outcome = outcomes.get(event.key());
+        boolean still = !event.kind().equals(Kinds.EXIT_REQUESTED);
+        return new StripItem(
+                event,
+                words.who(event),
+                words.result(event, outcome),
+                Kinds.entry(event.kind()).priority(),
+                outcome,
+                still);
     }
 }

@@ -20,6 +20,7 @@ import org.custodia.desktop.Services;
 import org.custodia.desktop.theme.Marks;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.theme.Tokens;
+import org.custodia.desktop.words.EventWords;
 
 /** The recent past of one door on the common time axis: ticks, stills on leaders, bars for the leaf standing open. */
 final class StripLane extends Region {

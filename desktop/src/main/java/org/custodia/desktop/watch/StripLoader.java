@@ -17,6 +17,7 @@ import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.workplace.PermittedDoors;
+import org.custodia.desktop.words.EventWords;
 
 /** Puts together what a strip shows, from the log and the board. Runs off the JavaFX thread. */
 final class StripLoader {
@@ -47,12 +48,12 @@ final class StripLoader {
         List<StripItem> items = new ArrayList<>();
         for (Event event : events) {
             if (!event.time().isBefore(start)) {
-                items.add(words.item(
-                        event, stretch.map(DoorBoard.Stretch::outcomes).orElse(Map.of())));
+                items.add(StripItem.of(
+                        event, words, stretch.map(DoorBoard.Stretch::outcomes).orElse(Map.of())));
             }
         }
         if (!openings.isEmpty()) {
-            unexplained(door, start, end, openings, events).forEach(e -> items.add(words.item(e, Map.of())));
+            unexplained(door, start, end, openings, events).forEach(e -> items.add(StripItem.of(e, words, Map.of())));
         }
         items.sort(java.util.Comparator.comparing(StripItem::event));
         return new StripData(state, end, List.copyOf(items), openings, false, Optional.empty());

@@ -6,7 +6,7 @@ import javafx.beans.property.ObjectProperty;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
 import javafx.beans.property.SimpleObjectProperty;
-import org.custodia.core.door.CommandProgress;
+import org.custodia.core.command.CommandProgress;
 import org.custodia.core.door.DoorState;
 import org.custodia.core.event.Priority;
 import org.custodia.core.site.Door;

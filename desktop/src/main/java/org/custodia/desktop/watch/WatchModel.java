@@ -23,7 +23,7 @@ import javafx.beans.property.ReadOnlyObjectWrapper;
 import javafx.beans.property.SimpleObjectProperty;
 import javafx.collections.FXCollections;
 import javafx.collections.ObservableList;
-import org.custodia.core.door.CommandProgress;
+import org.custodia.core.command.CommandProgress;
 import org.custodia.core.door.DoorBoard;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.door.DoorState;
@@ -41,6 +41,7 @@ import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.settings.Settings;
+import org.custodia.desktop.words.EventWords;
 
 /**
  * The state of Watch: which doors are shown in which order, at which moment, over which span, and what their strips hold.

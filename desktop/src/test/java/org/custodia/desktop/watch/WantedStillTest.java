@@ -66,6 +66,17 @@ class WantedStillTest {
     }
 
     @Test
+    void whom_no_camera_of_that_side_sees_is_looked_for_a_little_later() {
+        WantedStill behind = wanted(paired(IN), Kinds.GRANTED, Side.EXIT);
+        assertThat(behind.crop()).isEqualTo(Crop.WHOLE);
+        assertThat(behind.at()).isAfter(AT);
+        Event event = Event.of(new EventKey(new SystemId("tidewater"), 1, 1), Kinds.GRANTED, AT)
+                .door(STORE)
+                .build();
+        assertThat(WantedStill.of(SiteModel.EMPTY, event)).isEmpty();
+    }
+
+    @Test
     void who_presents_a_badge_is_at_the_reader_at_that_instant() {
         WantedStill still = wanted(paired(IN, OUT), Kinds.GRANTED, Side.ENTRY);
         assertThat(still.crop()).isEqualTo(AT_READER);

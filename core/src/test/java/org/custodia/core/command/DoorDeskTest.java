@@ -1,4 +1,4 @@
-package org.custodia.core.door;
+package org.custodia.core.command;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
@@ -17,8 +17,13 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.CompletableFuture;
+import org.custodia.core.command.CommandProgress.Stage;
+import org.custodia.core.door.CommandAnswer;
 import org.custodia.core.door.CommandAnswer.Result;
-import org.custodia.core.door.CommandProgress.Stage;
+import org.custodia.core.door.DoorBoard;
+import org.custodia.core.door.DoorCheckpoints;
+import org.custodia.core.door.DoorCommand;
+import org.custodia.core.door.DoorEvents;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;

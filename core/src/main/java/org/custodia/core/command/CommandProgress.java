@@ -1,6 +1,7 @@
-package org.custodia.core.door;
+package org.custodia.core.command;
 
 import java.time.Instant;
+import org.custodia.core.door.DoorCommand;
 import org.custodia.core.site.DoorId;
 
 /**

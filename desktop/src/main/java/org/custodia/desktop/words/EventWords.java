@@ -1,10 +1,5 @@
-package org.custodia.desktop.watch;
+package org.custodia.desktop.words;
 
-import java.time.Instant;
-import java.time.ZoneId;
-import java.time.format.DateTimeFormatter;
-import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 import org.custodia.core.access.Credential;
 import org.custodia.core.access.OnFile;
@@ -23,45 +18,12 @@ import org.custodia.core.site.Sites;
 
 /** Says what an event was, for lists and strips. */
 public final class EventWords {
-    private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("d MMM", Locale.ENGLISH);
-    private static final DateTimeFormatter SECONDS = DateTimeFormatter.ofPattern("HH:mm:ss", Locale.ROOT);
-    private static final DateTimeFormatter TENTHS = DateTimeFormatter.ofPattern("HH:mm:ss.S", Locale.ROOT);
-
     private final PersonRegister people;
     private final Sites sites;
 
     public EventWords(PersonRegister people, Sites sites) {
         this.people = people;
         this.sites = sites;
-    }
-
-    public static String clock(Instant t, ZoneId zone) {
-        return SECONDS.format(t.atZone(zone));
-    }
-
-    /** A clock time, with the date where it is not the day of {@code reference}. */
-    public static String dated(Instant t, Instant reference, ZoneId zone) {
-        return (sameDay(t, reference, zone) ? "" : day(t, zone) + " ") + clock(t, zone);
-    }
-
-    /** Whether two instants are of one day there. */
-    static boolean sameDay(Instant one, Instant other, ZoneId zone) {
-        return one.atZone(zone).toLocalDate().equals(other.atZone(zone).toLocalDate());
-    }
-
-    /** The day, short. */
-    static String day(Instant t, ZoneId zone) {
-        return DAY.format(t.atZone(zone));
-    }
-
-    /** With tenths of a second. */
-    static String exact(Instant t, ZoneId zone) {
-        return TENTHS.format(t.atZone(zone));
-    }
-
-    /** With tenths of a second, and with the date where it is not the day of {@code reference}. */
-    public static String exact(Instant t, Instant reference, ZoneId zone) {
-        return (sameDay(t, reference, zone) ? "" : day(t, zone) + " ") + exact(t, zone);
     }
 
     /** Who it was: as the system said, else as the badge was given out then. */
@@ -193,20 +155,8 @@ public final class EventWords {
                 .or(() -> event.reason().map(Reasons::words).map(EventWords::capital));
     }
 
-    static String capital(String words) {
+    /** With a capital at the beginning. */
+    public static String capital(String words) {
         return words.isEmpty() ? words : Character.toUpperCase(words.charAt(0)) + words.substring(1);
-    }
-
-    /** An item for a strip. */
-    StripItem item(Event event, Map<?, GrantOutcome> outcomes) {
-        GrantOutcome outcome = outcomes.get(event.key());
-        boolean still = !event.kind().equals(Kinds.EXIT_REQUESTED);
-        return new StripItem(
-                event,
-                who(event),
-                result(event, outcome),
-                Kinds.entry(event.kind()).priority(),
-                outcome,
-                still);
     }
 }

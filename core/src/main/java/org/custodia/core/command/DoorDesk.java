@@ -1,4 +1,4 @@
-package org.custodia.core.door;
+package org.custodia.core.command;
 
 import java.time.Clock;
 import java.time.Duration;
@@ -18,7 +18,11 @@ import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Function;
 import java.util.stream.Collectors;
-import org.custodia.core.door.CommandProgress.Stage;
+import org.custodia.core.command.CommandProgress.Stage;
+import org.custodia.core.door.CommandAnswer;
+import org.custodia.core.door.DoorBoard;
+import org.custodia.core.door.DoorCommand;
+import org.custodia.core.door.DoorWords;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventField;
 import org.custodia.core.event.EventIntake;

@@ -1,4 +1,4 @@
-package org.custodia.desktop.watch;
+package org.custodia.desktop.words;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.mockito.ArgumentMatchers.any;
@@ -10,7 +10,6 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import org.custodia.core.access.Credential;
@@ -22,15 +21,12 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
-import org.custodia.core.event.Priority;
 import org.custodia.core.event.Reasons;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
-import org.custodia.core.site.Crop;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
-import org.custodia.core.site.Pairing;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.SiteId;
@@ -61,14 +57,7 @@ class EventWordsTest {
             List.of(),
             List.of(DOOR),
             List.of(new Camera(OUTSIDE, new SystemId("quayside"), "Vault outside", new SiteId("harbour"))),
-            List.of(new Pairing(
-                    VAULT,
-                    OUTSIDE,
-                    Side.ENTRY,
-                    Pairing.View.OUTSIDE,
-                    Duration.ofSeconds(10),
-                    new Crop(0.5, 0.1, 0.2, 0.4),
-                    Duration.ZERO)));
+            List.of());
     private final EventWords words = new EventWords(people, () -> sites);
 
     @BeforeEach
@@ -157,35 +146,10 @@ class EventWordsTest {
     }
 
     @Test
-    void an_item_has_a_still_unless_it_is_an_exit_button() {
-        StripItem item = words.item(event(Kinds.REFUSED).person(TOVE).build(), Map.of());
-        assertThat(item.priority()).isEqualTo(Priority.NOTE);
-        assertThat(item.still()).isTrue();
-        assertThat(words.item(event(Kinds.EXIT_REQUESTED).build(), Map.of()).still())
-                .isFalse();
-    }
-
-    @Test
-    void the_picture_of_an_event_is_the_face_where_a_camera_sees_that_side() {
-        WantedStill face = WantedStill.of(
-                        sites, event(Kinds.GRANTED).side(Side.ENTRY).build())
-                .orElseThrow();
-        assertThat(face.crop()).isNotEqualTo(Crop.WHOLE);
-        assertThat(face.at()).isEqualTo(T);
-        WantedStill behind = WantedStill.of(
-                        sites, event(Kinds.GRANTED).side(Side.EXIT).build())
-                .orElseThrow();
-        assertThat(behind.crop()).isEqualTo(Crop.WHOLE);
-        assertThat(behind.at()).isAfter(T);
-        assertThat(WantedStill.of(SiteModel.EMPTY, event(Kinds.GRANTED).build()))
-                .isEmpty();
-    }
-
-    @Test
     void times_are_lettered_in_the_zone() {
         ZoneId azores = ZoneId.of("Atlantic/Azores");
-        assertThat(EventWords.clock(T, azores)).isEqualTo("13:31:12");
-        assertThat(EventWords.exact(T, azores)).isEqualTo("13:31:12.4");
+        assertThat(ClockWords.clock(T, azores)).isEqualTo("13:31:12");
+        assertThat(ClockWords.exact(T, azores)).isEqualTo("13:31:12.4");
     }
 
     @Test
