@@ -28,6 +28,7 @@ import org.custodia.desktop.Services;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.shell.ConsoleWindow;
 import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.watch.WatchView;
 import org.custodia.video.Pictures;
 
 /** A desk on a hub in the same process: the window, until it is closed. */
@@ -206,8 +207,8 @@ public final class Console implements AutoCloseable {
     }
 
     private Boolean ready() {
-        return window.shell().watchView().livePictures() >= 3
-                && window.shell().watchView().doorstepComplete();
+        return window.shell().view(WatchView.class).livePictures() >= 3
+                && window.shell().view(WatchView.class).doorstepComplete();
     }
 
     @Override

@@ -12,6 +12,7 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.link.LinkStatus;
+import org.custodia.desktop.watch.WatchView;
 import org.custodia.practice.PracticeSite;
 
 /**
@@ -31,15 +32,16 @@ final class Rehearsal {
                 Console console = new Console(demo.hub(), demo.siteName(), true, Main.demoOperator())) {
             var window = console.window();
             until(() -> demo.hub().links().stream().allMatch(s -> s.state() == LinkStatus.State.UP));
-            until(() -> Snapshots.onFx(() -> window.shell().watchView().livePictures() >= 3));
+            until(() ->
+                    Snapshots.onFx(() -> window.shell().view(WatchView.class).livePictures() >= 3));
             List<Event> granted =
                     demo.hub().log().find(EventQuery.all().kinds(Kinds.GRANTED).newest(1));
             Snapshots.onFx(() -> {
-                granted.forEach(window.shell().watchView()::play);
+                granted.forEach(window.shell().view(WatchView.class)::play);
                 window.shell().find("vault");
                 return null;
             });
-            until(() -> Snapshots.onFx(window.shell().watchView()::playingShowsPicture));
+            until(() -> Snapshots.onFx(window.shell().view(WatchView.class)::playingShowsPicture));
         } finally {
             try (Stream<Path> files = Files.walk(data)) {
                 files.sorted(Comparator.reverseOrder()).forEach(f -> f.toFile().delete());

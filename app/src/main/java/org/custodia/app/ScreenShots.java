@@ -19,6 +19,7 @@ import org.custodia.core.event.Kinds;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.shell.ConsoleWindow;
+import org.custodia.desktop.watch.WatchView;
 
 /** Drives the demo through its main views and takes a picture of each. */
 final class ScreenShots {
@@ -60,8 +61,8 @@ final class ScreenShots {
         until(() -> log(Kinds.HELD).isPresent());
         happen("{\"act\":\"force\",\"door\":\"strongroom-corr\",\"seconds\":200}");
         happen("{\"act\":\"present\",\"door\":\"vault-ante\",\"badge\":\"20388\"}");
-        until(() -> window.shell().watchView().livePictures() >= 5
-                && window.shell().watchView().doorstepComplete());
+        until(() -> window.shell().view(WatchView.class).livePictures() >= 5
+                && window.shell().view(WatchView.class).doorstepComplete());
         settle(4);
         shot("watch-night");
         Snapshots.onFx(() -> {
@@ -76,20 +77,20 @@ final class ScreenShots {
         });
         Event refused = log(Kinds.REFUSED).orElseThrow();
         Snapshots.onFx(() -> {
-            window.shell().watchView().play(refused);
+            window.shell().view(WatchView.class).play(refused);
             return null;
         });
         settle(9);
         shot("watch-playing");
-        Snapshots.onFx(() -> window.shell().watchView().back());
+        Snapshots.onFx(() -> window.shell().view(WatchView.class).back());
         Snapshots.onFx(() -> {
-            window.shell().watch().lookBack(demo.hub().clock().instant().minus(Duration.ofMinutes(95)));
+            window.shell().desk().lookBack(demo.hub().clock().instant().minus(Duration.ofMinutes(95)));
             return null;
         });
         settle(3);
         shot("watch-looking-back");
         Snapshots.onFx(() -> {
-            window.shell().watch().returnToNow();
+            window.shell().desk().returnToNow();
             window.shell().find("thistle");
             return null;
         });
@@ -122,7 +123,7 @@ final class ScreenShots {
     }
 
     private void large() throws InterruptedException {
-        until(() -> window.shell().watchView().livePictures() >= 5);
+        until(() -> window.shell().view(WatchView.class).livePictures() >= 5);
         settle(4);
         shot("watch-1920x1080");
     }

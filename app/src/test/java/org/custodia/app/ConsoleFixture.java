@@ -11,6 +11,7 @@ import javafx.scene.control.Label;
 import javafx.scene.control.Labeled;
 import org.custodia.core.site.DoorId;
 import org.custodia.desktop.shell.ConsoleWindow;
+import org.custodia.desktop.watch.WatchView;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
@@ -46,7 +47,9 @@ abstract class ConsoleFixture {
                         + "\"spanSeconds\":120,\"dark\":true,\"scale\":100,\"width\":1280,\"height\":800}");
         console = new Console(rig.hub, "Sternwick Museum", true, Rig.OPERATOR);
         window = console.window();
-        Rig.await().until(() -> fx(() -> window.shell().watch().strips().size() >= 3));
+        Rig.await()
+                .until(() -> fx(() ->
+                        window.shell().view(WatchView.class).model().strips().size() >= 3));
     }
 
     @AfterEach

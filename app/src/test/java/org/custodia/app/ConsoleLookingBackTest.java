@@ -15,7 +15,7 @@ import org.junit.jupiter.api.Test;
 /** Going back in time, and what the console shows then. */
 class ConsoleLookingBackTest extends ConsoleFixture {
     private Moment moment() {
-        return fx(() -> window.shell().watch().moment().get());
+        return fx(() -> window.shell().desk().moment().get());
     }
 
     private Instant looksAt() {
@@ -72,7 +72,7 @@ class ConsoleLookingBackTest extends ConsoleFixture {
     void arrivals_end_at_the_moment_and_one_of_them_plays() {
         Instant at = Instant.parse("2026-11-24T09:00:00Z");
         fx(() -> {
-            window.shell().watch().lookBack(at);
+            window.shell().desk().lookBack(at);
             return null;
         });
         ListView<?> list =
@@ -98,7 +98,7 @@ class ConsoleLookingBackTest extends ConsoleFixture {
     @Test
     void commands_act_now_while_one_looks_back() {
         fx(() -> {
-            window.shell().watch().lookBack(rig.clock.instant().minus(Duration.ofHours(3)));
+            window.shell().desk().lookBack(rig.clock.instant().minus(Duration.ofHours(3)));
             strip("Loading bay").requestFocus();
             return null;
         });
@@ -110,7 +110,7 @@ class ConsoleLookingBackTest extends ConsoleFixture {
     @Test
     void a_door_that_needs_somebody_now_is_named_while_one_looks_back() {
         fx(() -> {
-            window.shell().watch().lookBack(rig.clock.instant().minus(Duration.ofHours(3)));
+            window.shell().desk().lookBack(rig.clock.instant().minus(Duration.ofHours(3)));
             return null;
         });
         Rig.await().until(() -> shows(".look-back-bar .label", "Looking back at"));

@@ -17,6 +17,7 @@ import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.SystemId;
+import org.custodia.desktop.watch.WatchView;
 import org.junit.jupiter.api.Test;
 
 class ConsoleTest extends ConsoleFixture {
@@ -25,12 +26,12 @@ class ConsoleTest extends ConsoleFixture {
         present("staff-lobby", "20153");
         Rig.await().until(() -> cards("Staff lobby").stream()
                 .anyMatch(c -> String.valueOf(c.getAccessibleText()).contains("A. Brandvold")));
-        Rig.await().until(() -> fx(() -> window.shell().watchView().doorstepComplete()));
+        Rig.await().until(() -> fx(() -> window.shell().view(WatchView.class).doorstepComplete()));
         assertThat(shows(".name", "Asta Brandvold")).isTrue();
         Rig.await()
                 .until(() -> fx(() -> all(".list-cell").stream()
                         .anyMatch(c -> String.valueOf(c.getAccessibleText()).contains("Asta Brandvold"))));
-        Rig.await().until(() -> fx(() -> window.shell().watchView().livePictures() >= 3));
+        Rig.await().until(() -> fx(() -> window.shell().view(WatchView.class).livePictures() >= 3));
         assertThat(shows(".tag", "live")).isTrue();
     }
 
@@ -115,7 +116,7 @@ class ConsoleTest extends ConsoleFixture {
     void an_event_plays_in_its_strip_while_the_others_stay_live_and_escape_returns() {
         present("staff-lobby", "20153");
         Rig.await().until(() -> !cards("Staff lobby").isEmpty());
-        Rig.await().until(() -> fx(() -> window.shell().watchView().livePictures() >= 3));
+        Rig.await().until(() -> fx(() -> window.shell().view(WatchView.class).livePictures() >= 3));
         fx(() -> {
             strip("Staff lobby").requestFocus();
             return null;
@@ -135,7 +136,7 @@ class ConsoleTest extends ConsoleFixture {
     @Test
     void looking_back_shows_that_instant_everywhere_and_home_returns() {
         fx(() -> {
-            window.shell().watch().lookBack(rig.clock.instant().minus(Duration.ofHours(2)));
+            window.shell().desk().lookBack(rig.clock.instant().minus(Duration.ofHours(2)));
             strip("Staff lobby").requestFocus();
             return null;
         });
@@ -152,11 +153,19 @@ class ConsoleTest extends ConsoleFixture {
     void a_forced_door_that_is_not_on_watch_is_pulled_in_at_the_top() {
         rig.happen("{'act':'force','door':'strongroom-corr','seconds':90}");
         Rig.await()
-                .until(() -> fx(() ->
-                        window.shell().watch().strips().get(0).door().name().equals("Strongroom corridor")));
+                .until(() -> fx(() -> window.shell()
+                        .view(WatchView.class)
+                        .model()
+                        .strips()
+                        .get(0)
+                        .door()
+                        .name()
+                        .equals("Strongroom corridor")));
         Rig.await().until(() -> shows(".headline", "Forced open"));
         rig.happen("{'act':'shut','door':'strongroom-corr'}");
-        Rig.await().until(() -> fx(() -> window.shell().watch().strips().size() == 3));
+        Rig.await()
+                .until(() -> fx(() ->
+                        window.shell().view(WatchView.class).model().strips().size() == 3));
     }
 
     @Test
@@ -201,18 +210,18 @@ class ConsoleTest extends ConsoleFixture {
         present("staff-lobby", "20153");
         Rig.await().until(() -> shows(".doorstep .face .label", "no recorder has named its camera quayside/"));
         rig.hub.sites().cameras(quayside, named);
-        Rig.await().until(() -> fx(() -> window.shell().watchView().livePictures() >= 3));
-        Rig.await().until(() -> fx(() -> window.shell().watchView().doorstepComplete()));
+        Rig.await().until(() -> fx(() -> window.shell().view(WatchView.class).livePictures() >= 3));
+        Rig.await().until(() -> fx(() -> window.shell().view(WatchView.class).doorstepComplete()));
         assertThat(shows(".strip .reason", "no recorder has named its camera")).isFalse();
     }
 
     @Test
     void doors_on_watch_are_chosen_and_remembered() {
         fx(() -> {
-            window.shell().watch().watch(List.of(BAY, LOBBY));
+            window.shell().view(WatchView.class).model().watch(List.of(BAY, LOBBY));
             return null;
         });
-        assertThat(fx(() -> window.shell().watch().strips().stream()
+        assertThat(fx(() -> window.shell().view(WatchView.class).model().strips().stream()
                         .map(s -> s.door().id())
                         .toList()))
                 .containsSubsequence(BAY, LOBBY);

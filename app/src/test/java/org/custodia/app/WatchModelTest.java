@@ -10,6 +10,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.concurrent.atomic.AtomicReference;
+import java.util.function.BooleanSupplier;
 import java.util.function.Supplier;
 import org.custodia.core.command.CommandProgress;
 import org.custodia.core.door.DoorCommand;
@@ -30,6 +31,7 @@ import org.custodia.core.site.SystemId;
 import org.custodia.core.workplace.Workplace;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
+import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.watch.StripModel;
 import org.custodia.desktop.watch.TimeAxis;
@@ -54,7 +56,7 @@ class WatchModelTest {
     private final Work work = new Work();
     private Rig rig;
     private Settings settings;
-    private WatchModel watch;
+    private Watching watch;
 
     @BeforeAll
     static void toolkit() {
@@ -69,15 +71,15 @@ class WatchModelTest {
         watch = make(Rig.OPERATOR);
     }
 
-    private WatchModel make(Actor actor) {
+    private Watching make(Actor actor) {
         return make(actor, rig.hub.firstWatch());
     }
 
-    private WatchModel make(Actor actor, List<DoorId> firstWatch) {
+    private Watching make(Actor actor, List<DoorId> firstWatch) {
         return make(actor, firstWatch, rig.hub::links);
     }
 
-    private WatchModel make(Actor actor, List<DoorId> firstWatch, Supplier<List<LinkStatus>> links) {
+    private Watching make(Actor actor, List<DoorId> firstWatch, Supplier<List<LinkStatus>> links) {
         Workplace workplace = rig.hub.workplace(actor);
         Services services = new Services(
                 workplace,
@@ -91,7 +93,29 @@ class WatchModelTest {
                 Optional::empty,
                 storing::get,
                 List::of);
-        return fx(() -> new WatchModel(services, settings, work, () -> !pointing.get()));
+        return fx(() -> new Watching(new Desk(services, settings, work), () -> !pointing.get()));
+    }
+
+    /** Watch at a desk of its own. */
+    private static final class Watching implements AutoCloseable {
+        final Desk desk;
+        final WatchModel model;
+
+        Watching(Desk desk, BooleanSupplier nobodyPoints) {
+            this.desk = desk;
+            this.model = new WatchModel(desk, nobodyPoints);
+        }
+
+        void tick() {
+            desk.tick();
+            model.tick();
+        }
+
+        @Override
+        public void close() {
+            model.close();
+            desk.close();
+        }
     }
 
     private final java.util.concurrent.atomic.AtomicBoolean storing =
@@ -111,12 +135,12 @@ class WatchModelTest {
     private List<DoorId> shown() {
         return fx(() -> {
             watch.tick();
-            return watch.strips().stream().map(s -> s.door().id()).toList();
+            return watch.model.strips().stream().map(s -> s.door().id()).toList();
         });
     }
 
     private StripModel strip(DoorId door) {
-        return fx(() -> watch.strips().stream()
+        return fx(() -> watch.model.strips().stream()
                 .filter(s -> s.door().id().equals(door))
                 .findFirst()
                 .orElseThrow());
@@ -124,14 +148,14 @@ class WatchModelTest {
 
     private void watchOnly(DoorId... doors) {
         fx(() -> {
-            watch.watch(List.of(doors));
+            watch.model.watch(List.of(doors));
             return null;
         });
     }
 
     @Test
     void a_first_start_watches_what_the_site_proposes_and_a_choice_is_remembered_in_order() {
-        assertThat(fx(watch::onWatch))
+        assertThat(fx(watch.model::onWatch))
                 .hasSize(6)
                 .startsWith(LOBBY)
                 .endsWith(VAULT_ANTE)
@@ -143,8 +167,8 @@ class WatchModelTest {
 
     @Test
     void where_nothing_is_proposed_doors_with_a_camera_come_first() {
-        try (WatchModel other = make(Rig.OPERATOR, List.of())) {
-            assertThat(fx(other::onWatch)).hasSize(6).allSatisfy(d -> assertThat(
+        try (Watching other = make(Rig.OPERATOR, List.of())) {
+            assertThat(fx(other.model::onWatch)).hasSize(6).allSatisfy(d -> assertThat(
                             rig.hub.sites().get().pairings(d))
                     .isNotEmpty());
         }
@@ -153,12 +177,12 @@ class WatchModelTest {
     @Test
     void a_choice_of_doors_that_are_all_gone_is_as_none() {
         settings.doors(List.of("elsewhere/gate"));
-        try (WatchModel other = make(Rig.OPERATOR)) {
-            assertThat(fx(other::onWatch)).isEqualTo(rig.hub.firstWatch());
+        try (Watching other = make(Rig.OPERATOR)) {
+            assertThat(fx(other.model::onWatch)).isEqualTo(rig.hub.firstWatch());
         }
         settings.doors(List.of("elsewhere/gate", VAULT_ANTE.value()));
-        try (WatchModel other = make(Rig.OPERATOR)) {
-            assertThat(fx(other::onWatch)).containsExactly(VAULT_ANTE);
+        try (Watching other = make(Rig.OPERATOR)) {
+            assertThat(fx(other.model::onWatch)).containsExactly(VAULT_ANTE);
         }
     }
 
@@ -169,8 +193,14 @@ class WatchModelTest {
         rig.happen("{'act':'force','door':'strongroom-corr','seconds':60}");
         Rig.await().until(() -> {
             shown();
-            return watch.liveStates().containsKey(CORRIDOR)
-                    && watch.liveStates().get(CORRIDOR).forcedSince().isPresent();
+            return watch.desk.live().states().get().containsKey(CORRIDOR)
+                    && watch.desk
+                            .live()
+                            .states()
+                            .get()
+                            .get(CORRIDOR)
+                            .forcedSince()
+                            .isPresent();
         });
         assertThat(shown()).doesNotContain(CORRIDOR);
         pointing.set(false);
@@ -185,12 +215,12 @@ class WatchModelTest {
     void a_door_is_shown_for_as_long_as_something_is_played_there() {
         watchOnly(LOBBY);
         fx(() -> {
-            watch.showToPlay(VAULT_ANTE);
+            watch.model.showToPlay(VAULT_ANTE);
             return null;
         });
         assertThat(shown()).contains(VAULT_ANTE);
         fx(() -> {
-            watch.playedAt(VAULT_ANTE);
+            watch.model.playedAt(VAULT_ANTE);
             return null;
         });
         assertThat(shown()).doesNotContain(VAULT_ANTE);
@@ -212,7 +242,7 @@ class WatchModelTest {
                 .get(0);
         Rig.await().until(() -> rig.clock.instant().isAfter(refused.time().plusSeconds(2)));
         fx(() -> {
-            watch.lookBack(refused.time().minusSeconds(1));
+            watch.desk.lookBack(refused.time().minusSeconds(1));
             return null;
         });
         Rig.await()
@@ -222,7 +252,7 @@ class WatchModelTest {
                         .anyMatch(i -> i.event().equals(refused))))
                 .isFalse();
         fx(() -> {
-            watch.returnToNow();
+            watch.desk.returnToNow();
             return null;
         });
         Rig.await()
@@ -234,28 +264,28 @@ class WatchModelTest {
     void what_is_not_past_is_now() {
         Instant now = rig.clock.instant();
         fx(() -> {
-            watch.lookBack(now.minus(Duration.ofDays(1)));
+            watch.desk.lookBack(now.minus(Duration.ofDays(1)));
             return null;
         });
-        assertThat(fx(() -> watch.moment().get())).isEqualTo(new Moment.At(now.minus(Duration.ofDays(1))));
+        assertThat(fx(() -> watch.desk.moment().get())).isEqualTo(new Moment.At(now.minus(Duration.ofDays(1))));
         fx(() -> {
-            watch.lookBack(now.plusSeconds(3600));
+            watch.desk.lookBack(now.plusSeconds(3600));
             return null;
         });
-        assertThat(fx(() -> watch.moment().get().isLive())).isTrue();
+        assertThat(fx(() -> watch.desk.moment().get().isLive())).isTrue();
     }
 
     @Test
     void the_length_of_the_axis_is_remembered() {
         fx(() -> {
-            watch.span().set(TimeAxis.SPANS.get(5));
+            watch.model.span().set(TimeAxis.SPANS.get(5));
             return null;
         });
         assertThat(Settings.load(rig.data).values().spanSeconds()).isEqualTo(7_200);
         watch.close();
         settings = Settings.load(rig.data);
         watch = make(Rig.OPERATOR);
-        assertThat(fx(() -> watch.span().get())).isEqualTo(Duration.ofHours(2));
+        assertThat(fx(() -> watch.model.span().get())).isEqualTo(Duration.ofHours(2));
     }
 
     @Test
@@ -263,26 +293,34 @@ class WatchModelTest {
         watchOnly(VAULT_ANTE);
         rig.happen("{'act':'present','door':'vault-ante','badge':'20388'}");
         Rig.await()
-                .until(() -> fx(
-                        () -> watch.doorstep().get().flatMap(Event::credential).equals(Optional.of("20388"))));
-        Event first = fx(() -> watch.doorstep().get().orElseThrow());
+                .until(() -> fx(() -> watch.desk
+                        .doorstep()
+                        .event()
+                        .get()
+                        .flatMap(Event::credential)
+                        .equals(Optional.of("20388"))));
+        Event first = fx(() -> watch.desk.doorstep().event().get().orElseThrow());
         fx(() -> {
-            watch.pin(first);
+            watch.desk.doorstep().pin(first);
             return null;
         });
         rig.happen("{'act':'present','door':'vault-ante','badge':'77120'}");
         Rig.await()
                 .until(() -> fx(() -> strip(VAULT_ANTE).data().get().items().stream()
                         .anyMatch(i -> i.event().credential().equals(Optional.of("77120")))));
-        assertThat(fx(() -> watch.doorstep().get())).contains(first);
+        assertThat(fx(() -> watch.desk.doorstep().event().get())).contains(first);
         fx(() -> {
-            watch.unpin();
+            watch.desk.doorstep().unpin();
             return null;
         });
         rig.happen("{'act':'present','door':'vault-ante','badge':'77121'}");
         Rig.await()
-                .until(() -> fx(
-                        () -> watch.doorstep().get().flatMap(Event::credential).equals(Optional.of("77121"))));
+                .until(() -> fx(() -> watch.desk
+                        .doorstep()
+                        .event()
+                        .get()
+                        .flatMap(Event::credential)
+                        .equals(Optional.of("77121"))));
     }
 
     @Test
@@ -307,19 +345,21 @@ class WatchModelTest {
                 9_000,
                 List.of());
         AtomicReference<LinkStatus> status = new AtomicReference<>(reading);
-        try (WatchModel other = make(Rig.OPERATOR, List.of(VAULT_ANTE), () -> List.of(status.get()))) {
+        try (Watching other = make(Rig.OPERATOR, List.of(VAULT_ANTE), () -> List.of(status.get()))) {
             fx(() -> {
                 other.tick();
                 return null;
             });
-            Rig.await().until(() -> fx(() -> !other.strips().get(0).data().get().loading()));
-            assertThat(fx(other::readsHistory)).isTrue();
-            assertThat(fx(() -> other.doorstep().get())).isEmpty();
-            StripModel vault = fx(() -> other.strips().get(0));
-            assertThat(fx(() -> other.notKnownYet(vault.door()))).contains("history is still being read");
+            Rig.await()
+                    .until(() ->
+                            fx(() -> !other.model.strips().get(0).data().get().loading()));
+            assertThat(fx(other.desk::readsHistory)).isTrue();
+            assertThat(fx(() -> other.desk.doorstep().event().get())).isEmpty();
+            StripModel vault = fx(() -> other.model.strips().get(0));
+            assertThat(fx(() -> other.desk.live().notKnownYet(vault.door()))).contains("history is still being read");
             assertThat(fx(() -> vault.live().get())).isEqualTo(DoorState.UNKNOWN);
             status.set(up);
-            assertThat(fx(() -> other.notKnownYet(vault.door()))).isEmpty();
+            assertThat(fx(() -> other.desk.live().notKnownYet(vault.door()))).isEmpty();
             Rig.await()
                     .until(() -> fx(() -> {
                         other.tick();
@@ -328,7 +368,7 @@ class WatchModelTest {
             Rig.await()
                     .until(() -> fx(() -> {
                         other.tick();
-                        return other.doorstep().get().isPresent();
+                        return other.desk.doorstep().event().get().isPresent();
                     }));
         }
     }
@@ -337,7 +377,7 @@ class WatchModelTest {
     void how_a_command_goes_is_told_in_the_strip() {
         watchOnly(VAULT_ANTE);
         fx(() -> {
-            watch.act(strip(VAULT_ANTE).door(), new DoorCommand.LetThrough());
+            watch.desk.commands().act(strip(VAULT_ANTE).door(), new DoorCommand.LetThrough());
             return null;
         });
         Rig.await()
@@ -353,9 +393,10 @@ class WatchModelTest {
         watch.close();
         watch = make(Actor.with("looker", "A. Looker", "desk", Set.of(Permission.SEE_LIVE), SiteScope.everywhere()));
         watchOnly(VAULT_ANTE);
-        assertThat(fx(() -> watch.offered(strip(VAULT_ANTE)))).isEmpty();
+        assertThat(fx(() -> watch.desk.commands().offered(strip(VAULT_ANTE).door())))
+                .isEmpty();
         fx(() -> {
-            watch.act(strip(VAULT_ANTE).door(), new DoorCommand.LockNow());
+            watch.desk.commands().act(strip(VAULT_ANTE).door(), new DoorCommand.LockNow());
             return null;
         });
         Rig.await()
@@ -376,15 +417,16 @@ class WatchModelTest {
                 .filter(d -> !d.site().equals(site))
                 .findFirst()
                 .orElseThrow();
-        try (WatchModel other =
-                make(Actor.with("one", "One", "desk", Set.of(Permission.values()), SiteScope.at(site)))) {
+        try (Watching other = make(Actor.with("one", "One", "desk", Set.of(Permission.values()), SiteScope.at(site)))) {
             fx(() -> {
-                other.watch(List.of(VAULT_ANTE, elsewhere.id()));
+                other.model.watch(List.of(VAULT_ANTE, elsewhere.id()));
                 return null;
             });
-            assertThat(fx(() -> other.strips().stream().map(m -> m.door().id()).toList()))
+            assertThat(fx(() -> other.model.strips().stream()
+                            .map(m -> m.door().id())
+                            .toList()))
                     .containsExactly(VAULT_ANTE);
-            assertThat(other.services().log().find(EventQuery.all().newest(500)))
+            assertThat(other.desk.services().log().find(EventQuery.all().newest(500)))
                     .isNotEmpty()
                     .allMatch(e -> e.door().isEmpty()
                             || rig.hub
@@ -401,11 +443,11 @@ class WatchModelTest {
             Rig.await()
                     .until(() -> fx(() -> {
                         other.tick();
-                        return other.liveStates().containsKey(VAULT_ANTE)
-                                && other.strips().get(0).data().get().items().stream()
+                        return other.desk.live().states().get().containsKey(VAULT_ANTE)
+                                && other.model.strips().get(0).data().get().items().stream()
                                         .anyMatch(i -> i.event().credential().equals(Optional.of("20388")));
                     }));
-            assertThat(fx(other::liveStates)).doesNotContainKey(elsewhere.id());
+            assertThat(fx(() -> other.desk.live().states().get())).doesNotContainKey(elsewhere.id());
         }
     }
 
@@ -418,11 +460,11 @@ class WatchModelTest {
                 "desk",
                 Set.of(Permission.SEE_LIVE, Permission.ACT_ON_DOORS),
                 SiteScope.everywhere());
-        try (WatchModel other = make(guard, List.of(VAULT_ANTE))) {
+        try (Watching other = make(guard, List.of(VAULT_ANTE))) {
             Rig.await()
                     .until(() -> fx(() -> {
                         other.tick();
-                        StripModel strip = other.strips().get(0);
+                        StripModel strip = other.model.strips().get(0);
                         return strip.live().get().lock() != LockMode.UNKNOWN
                                 && strip.data()
                                         .get()
@@ -431,8 +473,12 @@ class WatchModelTest {
                     }));
             rig.happen("{'act':'present','door':'vault-ante','badge':'20388'}");
             Rig.await()
-                    .until(() -> fx(() ->
-                            other.doorstep().get().flatMap(Event::credential).equals(Optional.of("20388"))));
+                    .until(() -> fx(() -> other.desk
+                            .doorstep()
+                            .event()
+                            .get()
+                            .flatMap(Event::credential)
+                            .equals(Optional.of("20388"))));
         }
     }
 }

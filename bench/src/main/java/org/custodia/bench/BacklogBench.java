@@ -14,6 +14,7 @@ import org.custodia.app.Snapshots;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.operator.Actor;
+import org.custodia.desktop.watch.WatchView;
 import org.custodia.wire.LinksFile;
 
 /** A console that finds a great backlog of the last hours: how much memory that takes, and whether its window answers. */
@@ -61,8 +62,8 @@ final class BacklogBench {
         }
         double seconds = (settle - start) / 1e9;
         long stored = hub.log().count(EventQuery.all());
-        boolean shows =
-                Snapshots.onFx(() -> console.window().shell().watch().strips().size() > 0);
+        boolean shows = Snapshots.onFx(() ->
+                console.window().shell().view(WatchView.class).model().strips().size() > 0);
         System.out.printf(
                 Locale.ROOT,
                 "%,d events of the last %d hours read in %.0f s (%,.0f a second), %,d stored, strips shown: %s%n",

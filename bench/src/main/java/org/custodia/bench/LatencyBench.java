@@ -41,8 +41,8 @@ final class LatencyBench {
         try (DemoSite demo = new DemoSite(data, false);
                 Console console = new Console(demo.hub(), demo.siteName(), true, Main.demoOperator())) {
             StartBench.await(() -> demo.hub().links().stream().allMatch(s -> s.state() == LinkStatus.State.UP));
-            StartBench.await(() ->
-                    Snapshots.onFx(() -> console.window().shell().watchView().livePictures() >= 4));
+            StartBench.await(() -> Snapshots.onFx(
+                    () -> console.window().shell().view(WatchView.class).livePictures() >= 4));
             try (Metronome bare = new Metronome()) {
                 badges(demo, console, bare);
             }
@@ -58,10 +58,11 @@ final class LatencyBench {
         Samples samples = new Samples();
         Random random = new Random(3);
         // At a door that stands unlocked nobody is asked for a badge; one that is pulled in may leave again.
-        List<StripModel> strips = Snapshots.onFx(() -> console.window().shell().watch().strips().stream()
-                .filter(s -> s.shownFor().get().isEmpty()
-                        && demo.hub().board().now(s.door().id()).lock() == LockMode.LOCKED)
-                .toList());
+        List<StripModel> strips =
+                Snapshots.onFx(() -> console.window().shell().view(WatchView.class).model().strips().stream()
+                        .filter(s -> s.shownFor().get().isEmpty()
+                                && demo.hub().board().now(s.door().id()).lock() == LockMode.LOCKED)
+                        .toList());
         HttpClient client = HttpClient.newHttpClient();
         for (int i = -WARM_UP; i < TIMES; i++) {
             StripModel strip = strips.get(random.nextInt(strips.size()));
@@ -112,13 +113,16 @@ final class LatencyBench {
 
     private static void clicks(DemoSite demo, Console console, Metronome bare) throws Exception {
         Samples samples = new Samples();
-        WatchView view = console.window().shell().watchView();
+        WatchView view = console.window().shell().view(WatchView.class);
         List<Event> events = demo.hub()
                 .log()
                 .find(EventQuery.all()
                         .kinds(Kinds.GRANTED)
-                        .doors(java.util.Set.copyOf(
-                                console.window().shell().watch().onWatch()))
+                        .doors(java.util.Set.copyOf(console.window()
+                                .shell()
+                                .view(WatchView.class)
+                                .model()
+                                .onWatch()))
                         .newest(600));
         Random random = new Random(4);
         for (int i = -WARM_UP; i < TIMES; i++) {

@@ -14,6 +14,7 @@ import org.custodia.app.Main;
 import org.custodia.app.Snapshots;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.link.LinkStatus;
+import org.custodia.desktop.watch.WatchView;
 
 /** From the start of a process to a usable console: the first time, with all history to be made and read, and again. */
 final class StartBench {
@@ -53,8 +54,8 @@ final class StartBench {
         try (Metronome bare = new Metronome();
                 DemoSite demo = new DemoSite(Path.of(args[0]), false);
                 Console console = new Console(demo.hub(), demo.siteName(), true, Main.demoOperator())) {
-            await(() ->
-                    Snapshots.onFx(() -> console.window().shell().watchView().livePictures() >= 1));
+            await(() -> Snapshots.onFx(
+                    () -> console.window().shell().view(WatchView.class).livePictures() >= 1));
             double picture = sinceStart();
             await(() -> demo.hub().links().stream().allMatch(s -> s.state() == LinkStatus.State.UP));
             double ready = sinceStart();

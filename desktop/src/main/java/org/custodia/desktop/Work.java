@@ -1,5 +1,7 @@
 package org.custodia.desktop;
 
+import java.util.HashMap;
+import java.util.Map;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.RejectedExecutionException;
@@ -13,11 +15,32 @@ import org.custodia.core.operator.NotPermittedException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
-/** Does what takes time away from the JavaFX thread, and brings results back to it. */
+/**
+ * Does what takes time away from the JavaFX thread, and brings results back to it. What is asked for again and again has a
+ * key: of those that wait under one key only the latest is done, one at a time, so that their results come in order and
+ * nothing piles up however fast somebody asks. Used by any thread.
+ */
 public final class Work implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Work.class);
 
-    private final ExecutorService executor = Executors.newFixedThreadPool(3, Threads.factory("desk work"));
+    private final ExecutorService executor;
+    /** What is being done under each key, with what is to be done after it, if anything. */
+    private final Map<Object, Runnable> keyed = new HashMap<>();
+
+    private static final Runnable NOTHING_MORE = () -> {};
+
+    /**
+     * @param name of its threads
+     * @param threads how many loads are done at a time
+     */
+    public Work(String name, int threads) {
+        executor = Executors.newFixedThreadPool(threads, Threads.factory(name));
+    }
+
+    /** For what is of no particular kind. */
+    public Work() {
+        this("desk work", 3);
+    }
 
     /**
      * Computes away from the JavaFX thread and hands the result over on it.
@@ -25,22 +48,61 @@ public final class Work implements AutoCloseable {
      * @param failed told in a sentence why there is no result, on the JavaFX thread
      */
     public <T> void load(Supplier<T> compute, Consumer<T> use, Consumer<String> failed) {
+        submit(() -> perform(compute, use, failed));
+    }
+
+    /**
+     * The same for what is asked for often. A load that waits is given up for a newer one of its key, and nobody is told; one
+     * that has begun is finished before the newer begins.
+     *
+     * @param key by which loads are the same, compared by {@code equals}
+     */
+    public <T> void latest(Object key, Supplier<T> compute, Consumer<T> use, Consumer<String> failed) {
+        Runnable load = () -> perform(compute, use, failed);
+        synchronized (keyed) {
+            if (keyed.containsKey(key)) {
+                keyed.put(key, load);
+                return;
+            }
+            keyed.put(key, NOTHING_MORE);
+        }
+        submit(() -> inTurn(key, load));
+    }
+
+    private void inTurn(Object key, Runnable load) {
+        load.run();
+        Runnable next;
+        synchronized (keyed) {
+            next = keyed.get(key);
+            if (next == NOTHING_MORE) {
+                keyed.remove(key);
+                return;
+            }
+            keyed.put(key, NOTHING_MORE);
+        }
+        // At the end of the queue, so that one busy key does not keep others from their turn.
+        submit(() -> inTurn(key, next));
+    }
+
+    private void submit(Runnable task) {
         try {
-            executor.execute(() -> {
-                try {
-                    T value = compute.get();
-                    Platform.runLater(() -> use.accept(value));
-                } catch (EventLogException e) {
-                    Platform.runLater(() -> failed.accept("The log could not be read: " + e.getMessage()));
-                } catch (NotPermittedException e) {
-                    Platform.runLater(() -> failed.accept(e.getMessage()));
-                } catch (RuntimeException | Error e) {
-                    Threads.stumbled(e);
-                    Platform.runLater(() -> failed.accept("Custodia stumbled over it. Try again."));
-                }
-            });
+            executor.execute(task);
         } catch (RejectedExecutionException e) {
             LOG.debug("closing");
+        }
+    }
+
+    private static <T> void perform(Supplier<T> compute, Consumer<T> use, Consumer<String> failed) {
+        try {
+            T value = compute.get();
+            Platform.runLater(() -> use.accept(value));
+        } catch (EventLogException e) {
+            Platform.runLater(() -> failed.accept("The log could not be read: " + e.getMessage()));
+        } catch (NotPermittedException e) {
+            Platform.runLater(() -> failed.accept(e.getMessage()));
+        } catch (RuntimeException | Error e) {
+            Threads.stumbled(e);
+            Platform.runLater(() -> failed.accept("Custodia stumbled over it. Try again."));
         }
     }
 

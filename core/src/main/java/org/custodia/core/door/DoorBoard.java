@@ -61,8 +61,12 @@ public final class DoorBoard implements AutoCloseable {
         void changed(Set<DoorId> doors);
     }
 
-    /** What a door looked like over a span. */
-    public record Stretch(Door door, List<Opening> openings, Map<EventKey, GrantOutcome> outcomes) {}
+    /**
+     * What a door looked like over a span.
+     *
+     * @param state how it stood at the end of it
+     */
+    public record Stretch(Door door, DoorState state, List<Opening> openings, Map<EventKey, GrantOutcome> outcomes) {}
 
     /** What is at hand of one door; its lock is held for moments only, never while the log is read. */
     private static final class Slot {
@@ -139,7 +143,7 @@ public final class DoorBoard implements AutoCloseable {
                 id,
                 from,
                 to.plus(DoorTimeline.PASSAGE_WINDOW),
-                t -> new Stretch(t.door(), t.openings(from, to), t.outcomes(from, to, now)));
+                t -> new Stretch(t.door(), t.at(to), t.openings(from, to), t.outcomes(from, to, now)));
     }
 
     /**

@@ -3,6 +3,7 @@ package org.custodia.core.door;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
+import org.custodia.core.event.Priority;
 
 /**
  * Everything that is known of a door at one instant.
@@ -55,6 +56,19 @@ public record DoorState(
 
     public boolean open() {
         return position == Position.OPEN;
+    }
+
+    /** How much it needs somebody: urgently while it is forced, soon while it is held open. */
+    public Priority priority() {
+        if (forcedSince.isPresent()) {
+            return Priority.URGENT;
+        }
+        return heldSince.isPresent() ? Priority.CAUTION : Priority.NONE;
+    }
+
+    /** Since when it needs somebody; nothing if it does not. */
+    public Optional<Instant> needsSince() {
+        return forcedSince.or(() -> heldSince);
     }
 
     /** Two times that mean the same lie no further apart: clocks are measured, and not exactly. */

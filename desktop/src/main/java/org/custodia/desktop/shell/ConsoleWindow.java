@@ -100,7 +100,7 @@ public final class ConsoleWindow implements AutoCloseable {
 
     /** Takes notice of changed places, from any thread. */
     public void placesChanged() {
-        Platform.runLater(() -> shell.watch().placesChanged());
+        Platform.runLater(() -> shell.placesChanged());
     }
 
     @Override

@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Set;
+import java.util.stream.Stream;
 import javafx.collections.FXCollections;
 import javafx.collections.ObservableList;
 import javafx.geometry.Pos;
@@ -27,10 +28,10 @@ import org.custodia.core.event.Kinds;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.SiteModel;
 import org.custodia.core.workplace.Sight;
-import org.custodia.desktop.Work;
+import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.desk.MainView;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
-import org.custodia.desktop.watch.WatchModel;
 import org.custodia.desktop.words.ClockWords;
 import org.custodia.desktop.words.EventWords;
 
@@ -41,8 +42,7 @@ final class Finder extends VBox {
     private static final java.time.format.DateTimeFormatter TIME =
             java.time.format.DateTimeFormatter.ofPattern("EEEE d MMMM, HH:mm:ss", Locale.ENGLISH);
 
-    private final WatchModel watch;
-    private final Work work;
+    private final Desk desk;
     private final Theme theme;
     private final Actions actions;
     private final TextField words = new TextField();
@@ -62,7 +62,7 @@ final class Finder extends VBox {
 
         void show(Door door);
 
-        void view(String name);
+        void view(MainView.Plug view);
 
         void lookBack(Instant at);
 
@@ -74,14 +74,13 @@ final class Finder extends VBox {
 
         record SomeDoor(Door door, String site) implements Found {}
 
-        record View(String name) implements Found {}
+        record View(MainView.Plug view) implements Found {}
 
         record Time(Instant at) implements Found {}
     }
 
-    Finder(WatchModel watch, Work work, Theme theme, Actions actions) {
-        this.watch = watch;
-        this.work = work;
+    Finder(Desk desk, Theme theme, Actions actions) {
+        this.desk = desk;
         this.theme = theme;
         this.actions = actions;
         getStyleClass().addAll("panel", "finder");
@@ -98,10 +97,6 @@ final class Finder extends VBox {
                 e.consume();
             } else if (e.getCode() == KeyCode.ENTER) {
                 enter();
-                e.consume();
-            } else if (e.getCode() == KeyCode.TAB && !events.isEmpty()) {
-                eventList.requestFocus();
-                eventList.getSelectionModel().select(0);
                 e.consume();
             }
         });
@@ -126,6 +121,11 @@ final class Finder extends VBox {
                 e.consume();
             }
         });
+        eventList.focusedProperty().addListener((o, a, focused) -> {
+            if (focused && eventList.getSelectionModel().isEmpty()) {
+                eventList.getSelectionModel().select(0);
+            }
+        });
         eventsTitle.getStyleClass().add("strong");
         VBox.setVgrow(eventList, Priority.ALWAYS);
         VBox right = new VBox(6, eventsTitle, eventList);
@@ -137,37 +137,41 @@ final class Finder extends VBox {
         hint.getStyleClass().add("secondary");
         getChildren().addAll(words, both, hint);
         search();
-        javafx.application.Platform.runLater(words::requestFocus);
     }
 
     private void search() {
         String text = words.getText().trim();
         int mine = ++asked;
-        work.load(
-                () -> find(text),
-                list -> {
-                    if (mine == asked) {
-                        found.setAll(list);
-                        noResult.setText(
-                                text.isEmpty()
-                                        ? "Type a name, a door, a badge number or a time."
-                                        : "Nothing is called \"" + text + "\".");
-                        results.getSelectionModel().selectFirst();
-                        if (list.isEmpty()) {
-                            showEvents(null);
-                        }
-                    }
-                },
-                noResult::setText);
+        desk.work()
+                .latest(
+                        results,
+                        () -> find(text),
+                        list -> {
+                            if (mine == asked) {
+                                found.setAll(list);
+                                noResult.setText(
+                                        text.isEmpty()
+                                                ? "Type a name, a door, a badge number or a time."
+                                                : "Nothing is called \"" + text + "\".");
+                                results.getSelectionModel().selectFirst();
+                                if (list.isEmpty()) {
+                                    showEvents(null);
+                                }
+                            }
+                        },
+                        noResult::setText);
     }
 
     private List<Found> find(String text) {
         List<Found> list = new ArrayList<>();
         String low = text.toLowerCase(Locale.ROOT);
-        SiteModel sites = watch.services().sites().get();
-        TimeWords.parse(text, watch.now(), watch.zone()).ifPresent(t -> list.add(new Found.Time(t)));
-        if (!low.isEmpty() && "watch strips".contains(low)) {
-            list.add(new Found.View("Watch"));
+        SiteModel sites = desk.services().sites().get();
+        TimeWords.parse(text, desk.now(), desk.zone()).ifPresent(t -> list.add(new Found.Time(t)));
+        if (!low.isEmpty()) {
+            Views.ALL.stream()
+                    .filter(v -> Stream.concat(Stream.of(v.name()), v.words().stream())
+                            .anyMatch(w -> w.toLowerCase(Locale.ROOT).startsWith(low)))
+                    .forEach(v -> list.add(new Found.View(v)));
         }
         sites.doors().stream()
                 .filter(d -> matches(d, sites, low))
@@ -177,8 +181,8 @@ final class Finder extends VBox {
                 .limit(MOST)
                 .forEach(d -> list.add(new Found.SomeDoor(
                         d, sites.siteOf(d.id()).map(s -> s.name()).orElse(""))));
-        if (!low.isEmpty() && watch.services().workplace().permit().seesSomewhere(Sight.PEOPLE)) {
-            watch.services().people().search(text, MOST).forEach(p -> list.add(new Found.Somebody(p, badges(p))));
+        if (!low.isEmpty() && desk.services().workplace().permit().seesSomewhere(Sight.PEOPLE)) {
+            desk.services().people().search(text, MOST).forEach(p -> list.add(new Found.Somebody(p, badges(p))));
         }
         return list;
     }
@@ -190,7 +194,7 @@ final class Finder extends VBox {
     }
 
     private String badges(Person p) {
-        List<Credential> all = watch.services().people().credentialsOf(p.id());
+        List<Credential> all = desk.services().people().credentialsOf(p.id());
         return all.isEmpty() ? "no badge" : "badge " + all.get(0).number();
     }
 
@@ -216,15 +220,17 @@ final class Finder extends VBox {
             return;
         }
         noEvent.setText("Loading…");
-        work.load(
-                () -> watch.services().log().find(query),
-                list -> {
-                    if (mine == askedEvents) {
-                        events.setAll(list);
-                        noEvent.setText("Nothing is in the log.");
-                    }
-                },
-                noEvent::setText);
+        desk.work()
+                .latest(
+                        eventList,
+                        () -> desk.services().log().find(query),
+                        list -> {
+                            if (mine == askedEvents) {
+                                events.setAll(list);
+                                noEvent.setText("Nothing is in the log.");
+                            }
+                        },
+                        noEvent::setText);
     }
 
     private void enter() {
@@ -234,13 +240,12 @@ final class Finder extends VBox {
             actions.show(d.door());
         } else if (chosen instanceof Found.View v) {
             actions.close();
-            actions.view(v.name());
+            actions.view(v.view());
         } else if (chosen instanceof Found.Time t) {
             actions.close();
             actions.lookBack(t.at());
         } else if (chosen instanceof Found.Somebody && !events.isEmpty()) {
             eventList.requestFocus();
-            eventList.getSelectionModel().select(0);
         }
     }
 
@@ -276,11 +281,11 @@ final class Finder extends VBox {
                 name.setText(d.door().name());
                 more.setText("door · " + d.site());
             } else if (item instanceof Found.View v) {
-                name.setText(v.name());
+                name.setText(v.view().name());
                 more.setText("view");
             } else if (item instanceof Found.Time t) {
                 name.setText("Look back");
-                more.setText(TIME.format(t.at().atZone(watch.zone())));
+                more.setText(TIME.format(t.at().atZone(desk.zone())));
             }
             setAccessibleText(name.getText() + ", " + more.getText());
             setGraphic(box);
@@ -312,9 +317,9 @@ final class Finder extends VBox {
                 setGraphic(null);
                 return;
             }
-            EventWords w = watch.words();
-            var zone = watch.zone();
-            when.setText(ClockWords.dated(event.time(), watch.now(), zone));
+            EventWords w = desk.words();
+            var zone = desk.zone();
+            when.setText(ClockWords.dated(event.time(), desk.now(), zone));
             mark.show(Kinds.entry(event.kind()).priority());
             // What was found stands above the list already.
             boolean somebody = results.getSelectionModel().getSelectedItem() instanceof Found.Somebody;

@@ -7,6 +7,7 @@ import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import org.custodia.desktop.desk.Shortcut;
 
 /** The sheet of all keys. */
 final class ShortcutSheet extends VBox {
@@ -19,7 +20,7 @@ final class ShortcutSheet extends VBox {
         grid.setVgap(3);
         int row = 0;
         String where = "";
-        for (Shortcuts.Shortcut s : Shortcuts.ALL) {
+        for (Shortcut s : Shortcuts.all()) {
             if (!s.where().equals(where)) {
                 where = s.where();
                 Label group = new Label(where);
@@ -37,6 +38,5 @@ final class ShortcutSheet extends VBox {
         HBox end = new HBox(done);
         end.setAlignment(Pos.CENTER_RIGHT);
         getChildren().addAll(title, grid, end);
-        javafx.application.Platform.runLater(done::requestFocus);
     }
 }

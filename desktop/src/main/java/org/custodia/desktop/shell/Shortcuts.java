@@ -1,18 +1,23 @@
 package org.custodia.desktop.shell;
 
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.stream.Stream;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyCodeCombination;
 import javafx.scene.input.KeyCombination;
 import javafx.scene.input.KeyEvent;
+import org.custodia.desktop.desk.MainView;
+import org.custodia.desktop.desk.Shortcut;
 
 /** All keys, in one table: the bindings and the sheet under F1 are both made from it. */
 public final class Shortcuts {
-    /** What a key does. */
-    public enum Does {
+    private static final String EVERYWHERE = "Everywhere";
+
+    /** What a key does everywhere. */
+    enum Does {
         FIND,
-        VIEW_WATCH,
         NOW,
         HELP,
         BACK,
@@ -20,66 +25,86 @@ public final class Shortcuts {
         LARGER,
         SMALLER,
         FULL_SCREEN,
-        /** Handled where the focus is, listed here for the sheet. */
+        /** Shows a view. */
+        VIEW,
+        /** Something where the focus is, or nothing. */
         LOCAL
     }
 
     /**
-     * One key.
+     * A key that works everywhere.
      *
-     * @param combinations all that do it; none for what is handled elsewhere
-     * @param keys as shown
-     * @param where where it works
+     * @param combinations all that do it
+     * @param view what is shown, where it shows a view
      */
-    public record Shortcut(List<KeyCombination> combinations, String keys, String words, String where, Does does) {}
+    private record Binding(
+            List<KeyCombination> combinations, Shortcut shown, Does does, Optional<MainView.Plug> view) {}
 
-    public static final List<Shortcut> ALL = List.of(
-            key("Ctrl+K", "Find people, doors, views, a time", Does.FIND, KeyCode.K, KeyCombination.CONTROL_DOWN),
-            key("Ctrl+1", "Watch", Does.VIEW_WATCH, KeyCode.DIGIT1, KeyCombination.CONTROL_DOWN),
-            key("Ctrl+Home", "Return to now", Does.NOW, KeyCode.HOME, KeyCombination.CONTROL_DOWN),
-            key("Home", "Return to now, where no list has the focus", Does.NOW, KeyCode.HOME),
-            key("Esc", "One step back: close, stop playing, return to now", Does.BACK, KeyCode.ESCAPE),
-            key("F1", "This sheet", Does.HELP, KeyCode.F1),
-            key("F9", "Night or day theme", Does.THEME, KeyCode.F9),
-            key("F11", "Full screen", Does.FULL_SCREEN, KeyCode.F11),
-            // Where plus is, and whether it needs Shift, differs by keyboard.
-            control("Ctrl+Plus", "Larger text", Does.LARGER, KeyCode.PLUS, KeyCode.EQUALS, KeyCode.ADD),
-            control("Ctrl+Minus", "Smaller text", Does.SMALLER, KeyCode.MINUS, KeyCode.SUBTRACT),
-            local("Enter", "Play the newest event, or the one chosen", "On a strip, in Arrivals"),
-            local("← →", "From still to still", "On a strip"),
-            local("L", "Let through", "On a strip"),
-            local("U", "Leave unlocked until told otherwise", "On a strip"),
-            local("K", "Lock now", "On a strip"),
-            local("B", "Back to timetable", "On a strip"),
-            local("Space", "Play and pause", "While playing"),
-            local(", and .", "One frame back and on", "While playing"),
-            local("[ and ]", "A minute back and on", "While playing"),
-            local("← →", "Move the moment by 30 s; Shift 10 min, Alt 1 s", "On the day line"));
+    private static final List<Binding> BINDINGS = bindings();
 
     private Shortcuts() {}
 
-    private static Shortcut key(String keys, String words, Does does, KeyCode code, KeyCombination.Modifier... with) {
-        return new Shortcut(List.of(new KeyCodeCombination(code, with)), keys, words, "Everywhere", does);
+    private static List<Binding> bindings() {
+        List<Binding> all = new ArrayList<>();
+        all.add(key("Ctrl+K", "Find people, doors, views, a time", Does.FIND, KeyCode.K, KeyCombination.CONTROL_DOWN));
+        for (MainView.Plug view : Views.ALL) {
+            Shortcut shown = new Shortcut(view.key().getDisplayText(), view.name(), EVERYWHERE);
+            all.add(new Binding(List.of(view.key()), shown, Does.VIEW, Optional.of(view)));
+        }
+        all.add(key("Ctrl+Home", "Return to now", Does.NOW, KeyCode.HOME, KeyCombination.CONTROL_DOWN));
+        all.add(key("Home", "Return to now, where no list has the focus", Does.NOW, KeyCode.HOME));
+        all.add(key("Esc", "One step back: close, stop playing, return to now", Does.BACK, KeyCode.ESCAPE));
+        all.add(key("F1", "This sheet", Does.HELP, KeyCode.F1));
+        all.add(key("F9", "Night or day theme", Does.THEME, KeyCode.F9));
+        all.add(key("F11", "Full screen", Does.FULL_SCREEN, KeyCode.F11));
+        // Where plus is, and whether it needs Shift, differs by keyboard.
+        all.add(control("Ctrl+Plus", "Larger text", Does.LARGER, KeyCode.PLUS, KeyCode.EQUALS, KeyCode.ADD));
+        all.add(control("Ctrl+Minus", "Smaller text", Does.SMALLER, KeyCode.MINUS, KeyCode.SUBTRACT));
+        return List.copyOf(all);
     }
 
-    private static Shortcut control(String keys, String words, Does does, KeyCode... codes) {
+    private static Binding key(String keys, String words, Does does, KeyCode code, KeyCombination.Modifier... with) {
+        return new Binding(
+                List.of(new KeyCodeCombination(code, with)),
+                new Shortcut(keys, words, EVERYWHERE),
+                does,
+                Optional.empty());
+    }
+
+    private static Binding control(String keys, String words, Does does, KeyCode... codes) {
         List<KeyCombination> all = Stream.of(codes)
                 .<KeyCombination>map(
                         c -> new KeyCodeCombination(c, KeyCombination.CONTROL_DOWN, KeyCombination.SHIFT_ANY))
                 .toList();
-        return new Shortcut(all, keys, words, "Everywhere", does);
+        return new Binding(all, new Shortcut(keys, words, EVERYWHERE), does, Optional.empty());
     }
 
-    private static Shortcut local(String keys, String words, String where) {
-        return new Shortcut(List.of(), keys, words, where, Does.LOCAL);
+    /** All keys for the sheet: those that work everywhere, then those of each view. */
+    public static List<Shortcut> all() {
+        return Stream.concat(
+                        BINDINGS.stream().map(Binding::shown),
+                        Views.ALL.stream().flatMap(v -> v.keys().stream()))
+                .toList();
+    }
+
+    /** Everything that is bound everywhere. */
+    static List<KeyCombination> combinations() {
+        return BINDINGS.stream().flatMap(b -> b.combinations().stream()).toList();
+    }
+
+    private static Optional<Binding> binding(KeyEvent event) {
+        return BINDINGS.stream()
+                .filter(b -> b.combinations().stream().anyMatch(c -> c.match(event)))
+                .findFirst();
     }
 
     /** What a key press means everywhere, or {@link Does#LOCAL} if nothing. */
     static Does of(KeyEvent event) {
-        return ALL.stream()
-                .filter(s -> s.combinations().stream().anyMatch(c -> c.match(event)))
-                .map(Shortcut::does)
-                .findFirst()
-                .orElse(Does.LOCAL);
+        return binding(event).map(Binding::does).orElse(Does.LOCAL);
+    }
+
+    /** The view that a key press shows, if it does. */
+    static Optional<MainView.Plug> view(KeyEvent event) {
+        return binding(event).flatMap(Binding::view);
     }
 }

@@ -37,6 +37,7 @@ import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Reasons;
 import org.custodia.core.site.DoorId;
 import org.custodia.desktop.Work;
+import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
@@ -69,7 +70,7 @@ final class ArrivalsView extends VBox {
     private static final double ROW = 46;
 
     private final WatchModel watch;
-    private final Work work;
+    private final Desk desk;
     private final Theme theme;
     private final Consumer<Event> play;
     private final ObservableList<Event> rows = FXCollections.observableArrayList();
@@ -89,9 +90,9 @@ final class ArrivalsView extends VBox {
     /** The day that rows need not name. */
     private LocalDate today;
 
-    ArrivalsView(WatchModel watch, Theme theme, Work work, Consumer<Event> play) {
+    ArrivalsView(WatchModel watch, Theme theme, Consumer<Event> play) {
         this.watch = watch;
-        this.work = work;
+        this.desk = watch.desk();
         this.theme = theme;
         this.play = play;
         getStyleClass().add("arrivals");
@@ -130,7 +131,7 @@ final class ArrivalsView extends VBox {
         });
         VBox.setVgrow(list, Priority.ALWAYS);
         getChildren().addAll(head, list);
-        subscription = watch.services().log().subscribe(events -> {
+        subscription = desk.services().log().subscribe(events -> {
             boolean any = false;
             for (Event event : events) {
                 if (SHOWN.contains(event.kind())) {
@@ -142,7 +143,7 @@ final class ArrivalsView extends VBox {
                 takeIncoming.run();
             }
         });
-        watch.moment().addListener((o, a, b) -> reload());
+        desk.moment().addListener((o, a, b) -> reload());
         list.skinProperty().addListener((o, a, b) -> Platform.runLater(this::watchScrolling));
         reload();
     }
@@ -150,7 +151,7 @@ final class ArrivalsView extends VBox {
     private void chosen() {
         Event event = list.getSelectionModel().getSelectedItem();
         if (event != null) {
-            watch.pin(event);
+            desk.doorstep().pin(event);
             play.accept(event);
         }
     }
@@ -202,23 +203,25 @@ final class ArrivalsView extends VBox {
         int mine = ++generation;
         held.clear();
         showWaiting();
-        Instant end = watch.shown().plusSeconds(watch.moment().get().isLive() ? 60 : 0);
+        Instant end = desk.shown().plusSeconds(desk.moment().get().isLive() ? 60 : 0);
         EventQuery first = query().until(end).newest(PAGE);
-        work.load(
-                () -> watch.services().log().find(first),
-                found -> {
-                    if (mine == generation) {
-                        rows.setAll(found);
-                        atEnd = found.size() < PAGE;
-                        loadingMore = false;
-                        read = true;
-                        sayEmpty();
-                    }
-                },
-                why -> {
-                    read = false;
-                    empty.setText(why);
-                });
+        desk.work()
+                .latest(
+                        this,
+                        () -> desk.services().log().find(first),
+                        found -> {
+                            if (mine == generation) {
+                                rows.setAll(found);
+                                atEnd = found.size() < PAGE;
+                                loadingMore = false;
+                                read = true;
+                                sayEmpty();
+                            }
+                        },
+                        why -> {
+                            read = false;
+                            empty.setText(why);
+                        });
     }
 
     /** Reads further back. */
@@ -229,16 +232,17 @@ final class ArrivalsView extends VBox {
         loadingMore = true;
         int mine = generation;
         EventQuery next = query().before(rows.get(rows.size() - 1)).newest(PAGE);
-        work.load(
-                () -> watch.services().log().find(next),
-                found -> {
-                    if (mine == generation) {
-                        rows.addAll(found);
-                        atEnd = found.isEmpty();
-                        loadingMore = false;
-                    }
-                },
-                why -> loadingMore = false);
+        desk.work()
+                .load(
+                        () -> desk.services().log().find(next),
+                        found -> {
+                            if (mine == generation) {
+                                rows.addAll(found);
+                                atEnd = found.isEmpty();
+                                loadingMore = false;
+                            }
+                        },
+                        why -> loadingMore = false);
     }
 
     private void takeIncoming() {
@@ -249,7 +253,7 @@ final class ArrivalsView extends VBox {
                 fresh.add(event);
             }
         }
-        if (fresh.isEmpty() || !watch.moment().get().isLive()) {
+        if (fresh.isEmpty() || !desk.moment().get().isLive()) {
             return;
         }
         if (fresh.size() > PAGE) {
@@ -288,7 +292,7 @@ final class ArrivalsView extends VBox {
     private void sayEmpty() {
         if (read) {
             empty.setText(
-                    watch.readsHistory()
+                    desk.readsHistory()
                             ? "History is still being read."
                             : "Nothing has happened here yet. Badges appear as they are presented.");
         }
@@ -297,7 +301,7 @@ final class ArrivalsView extends VBox {
     /** Rows of what was today are dated once the day is over. */
     void tick() {
         sayEmpty();
-        LocalDate day = watch.now().atZone(watch.zone()).toLocalDate();
+        LocalDate day = desk.now().atZone(desk.zone()).toLocalDate();
         if (!day.equals(today)) {
             today = day;
             list.refresh();
@@ -351,10 +355,10 @@ final class ArrivalsView extends VBox {
                 setAccessibleText("");
                 return;
             }
-            EventWords words = watch.words();
-            ZoneId zone = watch.zone();
+            EventWords words = desk.words();
+            ZoneId zone = desk.zone();
             time.setText(ClockWords.clock(event.time(), zone));
-            boolean today = ClockWords.sameDay(event.time(), watch.now(), zone);
+            boolean today = ClockWords.sameDay(event.time(), desk.now(), zone);
             day.setText(today ? "" : ClockWords.day(event.time(), zone));
             day.setManaged(!today);
             day.setVisible(!today);

@@ -27,7 +27,7 @@ import org.custodia.core.event.EventLog.Slice;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Filter;
 import org.custodia.core.event.Kinds;
-import org.custodia.desktop.Work;
+import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.theme.Marks;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.theme.Tokens;
@@ -44,9 +44,8 @@ final class DayLine extends VBox {
 
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEEE d MMMM", Locale.ENGLISH);
 
-    private final WatchModel watch;
+    private final Desk desk;
     private final Theme theme;
-    private final Work work;
     private final Canvas canvas = new Canvas(100, 10);
     private final Region holder = new Region();
     private final Label title = new Label();
@@ -61,10 +60,9 @@ final class DayLine extends VBox {
     private String failure = "";
     private List<Object> drawn = List.of();
 
-    DayLine(WatchModel watch, Theme theme, Work work) {
-        this.watch = watch;
+    DayLine(Desk desk, Theme theme) {
+        this.desk = desk;
         this.theme = theme;
-        this.work = work;
         getStyleClass().add("day-line");
         title.getStyleClass().add("strong");
         hint.getStyleClass().add("secondary");
@@ -100,10 +98,10 @@ final class DayLine extends VBox {
         area.setOnKeyPressed(e -> {
             Duration by = Duration.ofSeconds(e.isShiftDown() ? 600 : e.isAltDown() ? 1 : 30);
             if (e.getCode() == KeyCode.LEFT) {
-                watch.lookBack(watch.shown().minus(by));
+                desk.lookBack(desk.shown().minus(by));
                 e.consume();
             } else if (e.getCode() == KeyCode.RIGHT) {
-                watch.lookBack(watch.shown().plus(by));
+                desk.lookBack(desk.shown().plus(by));
                 e.consume();
             }
         });
@@ -114,7 +112,7 @@ final class DayLine extends VBox {
     }
 
     private ZoneId zone() {
-        return watch.zone();
+        return desk.zone();
     }
 
     private Instant dayStart() {
@@ -126,14 +124,14 @@ final class DayLine extends VBox {
     }
 
     private void turn(int days) {
-        Instant to = watch.shown().atZone(zone()).plusDays(days).toInstant();
-        watch.lookBack(to);
+        Instant to = desk.shown().atZone(zone()).plusDays(days).toInstant();
+        desk.lookBack(to);
     }
 
     private void moveTo(double x) {
         double share = Math.max(0, Math.min(1, x / canvas.getWidth()));
         long length = Duration.between(dayStart(), dayEnd()).toMillis();
-        watch.lookBack(dayStart().plusMillis((long) (share * length)));
+        desk.lookBack(dayStart().plusMillis((long) (share * length)));
     }
 
     private double x(Instant t) {
@@ -143,10 +141,10 @@ final class DayLine extends VBox {
 
     /** Brings it up to date. */
     void tick() {
-        LocalDate wanted = watch.shown().atZone(zone()).toLocalDate();
-        Instant now = watch.now();
+        LocalDate wanted = desk.shown().atZone(zone()).toLocalDate();
+        Instant now = desk.now();
         boolean stale = Duration.between(loadedAt, now).compareTo(Duration.ofSeconds(20)) > 0;
-        if (watch.readsHistory() != readsHistory) {
+        if (desk.readsHistory() != readsHistory) {
             readsHistory = !readsHistory;
             hint.setText(readsHistory ? "history is still being read" : HINT);
             stale = true;
@@ -173,17 +171,19 @@ final class DayLine extends VBox {
         EventQuery happened = EventQuery.all()
                 .between(dayStart(), dayEnd())
                 .where(Filter.not(Filter.is(EventField.KIND, Kinds.REPORT)));
-        work.load(
-                () -> watch.services().log().slices(happened, SLICE, new Cancellation()),
-                found -> {
-                    if (asked.equals(day)) {
-                        slices = found;
-                        loading = false;
-                        failure = "";
-                        draw();
-                    }
-                },
-                why -> failure = why);
+        desk.work()
+                .latest(
+                        this,
+                        () -> desk.services().log().slices(happened, SLICE, new Cancellation()),
+                        found -> {
+                            if (asked.equals(day)) {
+                                slices = found;
+                                loading = false;
+                                failure = "";
+                                draw();
+                            }
+                        },
+                        why -> failure = why);
     }
 
     private void draw() {
@@ -201,7 +201,7 @@ final class DayLine extends VBox {
                 w,
                 t,
                 theme.scale(),
-                Math.round(x(watch.shown())));
+                Math.round(x(desk.shown())));
         if (wanted.equals(drawn)) {
             return;
         }
@@ -250,7 +250,7 @@ final class DayLine extends VBox {
             g.setFont(theme.font(12.5));
             g.fillText(failure.isEmpty() ? "Loading…" : failure, 6, theme.px(12));
         }
-        double x = x(watch.shown());
+        double x = x(desk.shown());
         g.setFill(t.accent());
         g.fillRect(x - 1.5, 0, 3, base + 2);
         g.fillPolygon(new double[] {x - 7, x + 7, x}, new double[] {0, 0, 9}, 3);

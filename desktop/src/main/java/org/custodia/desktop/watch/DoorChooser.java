@@ -27,7 +27,7 @@ final class DoorChooser extends VBox {
     private final TextField search = new TextField();
 
     DoorChooser(WatchModel watch, Runnable close) {
-        SiteModel sites = watch.services().sites().get();
+        SiteModel sites = watch.desk().services().sites().get();
         watch.onWatch().forEach(id -> sites.door(id).ifPresent(chosen::add));
         ObservableList<Door> all = FXCollections.observableArrayList(sites.doors());
         FilteredList<Door> others = new FilteredList<>(all);
@@ -85,7 +85,6 @@ final class DoorChooser extends VBox {
         end.setAlignment(Pos.CENTER_RIGHT);
         getChildren().addAll(title, lists, end);
         filter.run();
-        javafx.application.Platform.runLater(search::requestFocus);
     }
 
     private static String text(SiteModel sites, Door door) {

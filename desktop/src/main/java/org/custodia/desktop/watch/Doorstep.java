@@ -29,7 +29,7 @@ import org.custodia.core.event.Kinds;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Side;
-import org.custodia.desktop.Work;
+import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.picture.Pixels;
 import org.custodia.desktop.theme.PriorityMark;
@@ -50,8 +50,7 @@ final class Doorstep extends VBox {
     private static final int FETCHED_HEIGHT = 300;
     private static final Duration ASK_AGAIN = Duration.ofSeconds(3);
 
-    private final WatchModel watch;
-    private final Work work;
+    private final Desk desk;
     private final PriorityMark mark;
     private final Label title = new Label("Doorstep");
     private final Label when = new Label();
@@ -65,7 +64,7 @@ final class Doorstep extends VBox {
     private final Label result = new Label();
     private final ToggleGroup verdicts = new ToggleGroup();
     private final FlowPane verdictRow = new FlowPane(6, 6);
-    private final Button follow = new Button("Follow arrivals again");
+    private final Button follow = new Button("Show who comes next");
     private final VBox card = new VBox(6);
     private final Label empty = new Label(NOBODY_YET);
     private final NoteCard note;
@@ -118,9 +117,8 @@ final class Doorstep extends VBox {
         }
     }
 
-    Doorstep(WatchModel watch, Theme theme, Work work) {
-        this.watch = watch;
-        this.work = work;
+    Doorstep(Desk desk, Theme theme) {
+        this.desk = desk;
         this.mark = new PriorityMark(theme, 16);
         mark.setManaged(false);
         this.note = new NoteCard();
@@ -149,10 +147,10 @@ final class Doorstep extends VBox {
         }
         follow.getStyleClass().add("quiet");
         follow.setOnAction(e -> {
-            watch.unpin();
+            desk.doorstep().unpin();
             follow.setVisible(false);
         });
-        follow.setAccessibleText("Follow arrivals again");
+        follow.setAccessibleText("Show who comes next");
         HBox faces = new HBox(8, new VBox(2, enrolled, enrolledWords), new VBox(2, atDoor, doorWords));
         card.getChildren().addAll(place, faces, name, about, result, verdictRow, follow);
         empty.getStyleClass().add("empty");
@@ -168,13 +166,13 @@ final class Doorstep extends VBox {
         widthProperty().addListener((o, a, b) -> fit.run());
         insetsProperty().addListener((o, a, b) -> fit.run());
         getChildren().addAll(note, head, empty, card);
-        watch.doorstep().addListener((o, a, b) -> refresh());
-        watch.newestCommand().addListener((o, a, b) -> b.ifPresent(note::progressed));
+        desk.doorstep().event().addListener((o, a, b) -> refresh());
+        desk.commands().newest().addListener((o, a, b) -> b.ifPresent(note::progressed));
         refresh();
     }
 
     private void refresh() {
-        Optional<Event> event = watch.doorstep().get();
+        Optional<Event> event = desk.doorstep().event().get();
         card.setVisible(event.isPresent());
         card.setManaged(event.isPresent());
         empty.setVisible(event.isEmpty());
@@ -187,15 +185,15 @@ final class Doorstep extends VBox {
 
     private void show(Event event) {
         shown = event.key();
-        EventWords words = watch.words();
+        EventWords words = desk.words();
         boolean refused = event.kind().equals(Kinds.REFUSED);
         mark.show(Kinds.entry(event.kind()).priority());
         mark.setManaged(Kinds.entry(event.kind()).priority() != org.custodia.core.event.Priority.NONE);
         ZoneId zone =
-                event.door().map(d -> watch.services().sites().get().zoneOf(d)).orElse(watch.zone());
+                event.door().map(d -> desk.services().sites().get().zoneOf(d)).orElse(desk.zone());
         title.setText(refused ? "Refused" : "Granted");
         place.setText(words.place(event));
-        when.setText(ClockWords.dated(event.time(), watch.now(), zone));
+        when.setText(ClockWords.dated(event.time(), desk.now(), zone));
         Optional<Person> person = words.person(event);
         name.setText(person.map(Person::name).orElse(words.subject(event)));
         String badge = event.credential().map(c -> "badge " + c).orElse("");
@@ -210,10 +208,10 @@ final class Doorstep extends VBox {
         result.setText(refused ? words.why(event).orElse("Refused") : way);
         result.setVisible(!result.getText().isEmpty());
         result.setManaged(!result.getText().isEmpty());
-        follow.setVisible(watch.pinned());
-        follow.setManaged(watch.pinned());
+        follow.setVisible(desk.doorstep().pinned());
+        follow.setManaged(desk.doorstep().pinned());
         verdicts.selectToggle(null);
-        watch.services().verdicts().of(event).ifPresent(v -> verdicts.getToggles().stream()
+        desk.services().verdicts().of(event).ifPresent(v -> verdicts.getToggles().stream()
                 .filter(t -> t.getUserData() == v)
                 .findFirst()
                 .ifPresent(verdicts::selectToggle));
@@ -242,36 +240,40 @@ final class Doorstep extends VBox {
     private void fetchPhoto(Person person) {
         EventKey asked = shown;
         missingPhoto = Optional.empty();
-        work.load(
-                () -> watch.services().people().photo(person.id()).map(jpeg -> Stills.picture(jpeg, FETCHED_HEIGHT)),
-                picture -> {
-                    if (asked.equals(shown)) {
-                        picture.ifPresentOrElse(enrolled::show, () -> {
-                            enrolled.say("no photo on file");
-                            missingPhoto = Optional.of(person);
-                            photoAskedAt = watch.now();
-                        });
-                    }
-                },
-                why -> enrolled.say("the photo could not be read"));
+        desk.work()
+                .load(
+                        () -> desk.services()
+                                .people()
+                                .photo(person.id())
+                                .map(jpeg -> Stills.picture(jpeg, FETCHED_HEIGHT)),
+                        picture -> {
+                            if (asked.equals(shown)) {
+                                picture.ifPresentOrElse(enrolled::show, () -> {
+                                    enrolled.say("no photo on file");
+                                    missingPhoto = Optional.of(person);
+                                    photoAskedAt = desk.now();
+                                });
+                            }
+                        },
+                        why -> enrolled.say("the photo could not be read"));
     }
 
     private void doorPicture(Event event, ZoneId zone) {
         doorWords.setText("");
         doorAgain = Instant.MAX;
-        Optional<WantedStill> wanted = WantedStill.of(watch.services().sites().get(), event);
+        Optional<WantedStill> wanted = WantedStill.of(desk.services().sites().get(), event);
         if (wanted.isEmpty()) {
             atDoor.say("No camera: "
                     + event.door()
                             .map(d -> WantedStill.whyNoCamera(
-                                    watch.services().sites().get(), d))
+                                    desk.services().sites().get(), d))
                             .orElse("no door"));
             fetchDoor = () -> doorPicture(event, zone);
-            doorAgain = watch.now().plus(ASK_AGAIN);
+            doorAgain = desk.now().plus(ASK_AGAIN);
             return;
         }
         atDoor.say("loading");
-        fetchDoor = () -> wanted.get().fetch(watch.services(), FETCHED_HEIGHT, got -> {
+        fetchDoor = () -> wanted.get().fetch(desk.services(), FETCHED_HEIGHT, got -> {
             if (event.key().equals(shown)) {
                 takeDoorPicture(event, wanted.get(), got, zone);
             }
@@ -291,20 +293,20 @@ final class Doorstep extends VBox {
             atDoor.say(got.readyAt()
                     .map(t -> "still being written, ready at " + ClockWords.clock(t, zone))
                     .orElseGet(
-                            () -> PicturePane.why(wanted.footage(watch.services()), got.problem(), zone, watch.now())));
+                            () -> PicturePane.why(wanted.footage(desk.services()), got.problem(), zone, desk.now())));
         }
     }
 
     private void give(Verdict verdict) {
-        Optional<Event> event = watch.doorstep().get();
+        Optional<Event> event = desk.doorstep().event().get();
         if (event.isEmpty()) {
             return;
         }
-        watch.pin(event.get());
+        desk.doorstep().pin(event.get());
         follow.setVisible(true);
         follow.setManaged(true);
         try {
-            watch.services()
+            desk.services()
                     .verdicts()
                     .give(event.get(), verdict)
                     .whenComplete((stored, failure) -> Platform.runLater(() -> {
@@ -372,8 +374,8 @@ final class Doorstep extends VBox {
                     && progress.command() instanceof DoorCommand.LetThrough
                     && !writing) {
                 about = progress;
-                since = watch.now();
-                String door = watch.services()
+                since = desk.now();
+                String door = desk.services()
                         .sites()
                         .get()
                         .door(progress.door())
@@ -387,7 +389,7 @@ final class Doorstep extends VBox {
 
         void tick() {
             boolean untouched = (who.getText() + why.getText()).isEmpty() && !who.isFocused() && !why.isFocused();
-            if (isVisible() && untouched && Duration.between(since, watch.now()).compareTo(OPEN_FOR) > 0) {
+            if (isVisible() && untouched && Duration.between(since, desk.now()).compareTo(OPEN_FOR) > 0) {
                 hideCard();
             }
         }
@@ -400,30 +402,31 @@ final class Doorstep extends VBox {
             CommandProgress progress = about;
             String person = who.getText().trim();
             String reason = why.getText().trim();
-            work.load(
-                    () -> watch.services().doors().note(progress, person, reason),
-                    kept -> kept.whenComplete((stored, failure) -> Platform.runLater(() -> {
-                        if (failure == null) {
-                            hideCard();
-                        } else {
-                            head.setText("The note was not kept: " + failure.getMessage());
-                        }
-                    })),
-                    w -> head.setText("The note was not kept: " + w));
+            desk.work()
+                    .load(
+                            () -> desk.services().doors().note(progress, person, reason),
+                            kept -> kept.whenComplete((stored, failure) -> Platform.runLater(() -> {
+                                if (failure == null) {
+                                    hideCard();
+                                } else {
+                                    head.setText("The note was not kept: " + failure.getMessage());
+                                }
+                            })),
+                            w -> head.setText("The note was not kept: " + w));
         }
     }
 
     void tick() {
         note.tick();
-        empty.setText(watch.readsHistory() ? "History is still being read. " + NOBODY_YET : NOBODY_YET);
+        empty.setText(desk.readsHistory() ? "History is still being read. " + NOBODY_YET : NOBODY_YET);
         missingPhoto
-                .filter(p -> Duration.between(photoAskedAt, watch.now()).compareTo(ASK_AGAIN) > 0)
+                .filter(p -> Duration.between(photoAskedAt, desk.now()).compareTo(ASK_AGAIN) > 0)
                 .ifPresent(this::fetchPhoto);
-        if (!watch.now().isBefore(doorAgain)) {
+        if (!desk.now().isBefore(doorAgain)) {
             doorAgain = Instant.MAX;
             fetchDoor.run();
         }
-        boolean pinned = watch.pinned() && card.isVisible();
+        boolean pinned = desk.doorstep().pinned() && card.isVisible();
         follow.setVisible(pinned);
         follow.setManaged(pinned);
     }

@@ -9,6 +9,7 @@ import org.custodia.core.door.Opening;
 /**
  * What one strip shows.
  *
+ * @param state how the door stood at the end
  * @param end the instant up to which this was asked for
  * @param items in order of time
  * @param failure why there is nothing, in a sentence, if the log could not be read or may not be
@@ -23,11 +24,16 @@ public record StripData(
     static final StripData LOADING =
             new StripData(DoorState.UNKNOWN, Instant.EPOCH, List.of(), List.of(), true, Optional.empty());
 
-    StripData with(DoorState newer) {
-        return new StripData(newer, end, items, openings, loading, failure);
-    }
-
     StripData failed(String why) {
         return new StripData(state, end, items, openings, false, Optional.of(why));
+    }
+
+    /** Whether both show the same, whenever they were asked for. */
+    boolean showsAs(StripData other) {
+        return state.equals(other.state)
+                && items.equals(other.items)
+                && openings.equals(other.openings)
+                && loading == other.loading
+                && failure.equals(other.failure);
     }
 }

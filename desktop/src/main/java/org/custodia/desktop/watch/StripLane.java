@@ -192,7 +192,7 @@ final class StripLane extends Region {
         place(placed);
         boolean nothing = data.items().isEmpty() && data.openings().isEmpty();
         String whyNothing =
-                notYet.isPresent() ? EventWords.capital(notYet.get()) : "Nobody in the last " + TimeAxis.words(span);
+                notYet.isPresent() ? EventWords.capital(notYet.get()) : "Nothing in the last " + TimeAxis.words(span);
         empty.setText(
                 data.failure().isPresent()
                         ? data.failure().get()

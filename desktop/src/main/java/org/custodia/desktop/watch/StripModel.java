@@ -1,25 +1,38 @@
 package org.custodia.desktop.watch;
 
-import java.time.Instant;
+import java.util.Collection;
+import java.util.List;
 import java.util.Optional;
+import java.util.OptionalLong;
+import java.util.TreeSet;
 import javafx.beans.property.ObjectProperty;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
 import javafx.beans.property.SimpleObjectProperty;
 import org.custodia.core.command.CommandProgress;
 import org.custodia.core.door.DoorState;
-import org.custodia.core.event.Priority;
+import org.custodia.core.event.Event;
 import org.custodia.core.site.Door;
 
 /** One strip. */
 public final class StripModel {
+    /** More events than a strip could show are not held: the oldest go first. */
+    private static final int MOST = 4_000;
+
     private final Door door;
     private final ReadOnlyObjectWrapper<StripData> data = new ReadOnlyObjectWrapper<>(StripData.LOADING);
     private final ReadOnlyObjectWrapper<DoorState> live = new ReadOnlyObjectWrapper<>(DoorState.UNKNOWN);
     private final ObjectProperty<Optional<CommandProgress>> progress = new SimpleObjectProperty<>(Optional.empty());
     private final ReadOnlyObjectWrapper<String> shownFor = new ReadOnlyObjectWrapper<>("");
-    private long asked;
-    private long got;
+    /** What the items are made of, in order of time. */
+    private List<Event> events = List.of();
+
+    private long readingAsked;
+    private long readingGot;
+    private long makingAsked;
+    private long makingGot;
+    /** Whether it has to be made anew as soon as it is read. */
+    private boolean touched;
 
     StripModel(Door door) {
         this.door = door;
@@ -51,36 +64,81 @@ public final class StripModel {
         shownFor.set(why);
     }
 
-    long ask() {
-        return ++asked;
-    }
-
-    /** Takes what was loaded, unless something newer is there already. */
-    void take(long number, StripData loaded) {
-        if (number > got) {
-            got = number;
-            data.set(loaded);
-        }
-    }
-
     void live(DoorState state) {
         live.set(state);
     }
 
-    void fail(String why) {
-        data.set(data.get().failed(why));
+    List<Event> events() {
+        return events;
     }
 
-    /** How much the door's state needs somebody. */
-    public static Priority priority(DoorState state) {
-        if (state.forcedSince().isPresent()) {
-            return Priority.URGENT;
+    /** Adds what came since; what is there already is not there twice. */
+    void arrived(Collection<Event> fresh) {
+        TreeSet<Event> all = new TreeSet<>(events);
+        all.addAll(fresh);
+        while (all.size() > MOST) {
+            all.pollFirst();
         }
-        return state.heldSince().isPresent() ? Priority.CAUTION : Priority.NONE;
+        events = List.copyOf(all);
     }
 
-    /** Since when it needs somebody. */
-    static Instant needsSince(DoorState state) {
-        return state.forcedSince().or(state::heldSince).orElse(Instant.MAX);
+    // ---- Reading from the log, and making anew of what was read. Both end at some later time, and not all that begin
+    // do.
+
+    /** The number under which it is read from now on; what was asked for before counts until that is there. */
+    long askReading() {
+        return ++readingAsked;
+    }
+
+    /** Whether the latest reading is not there yet. */
+    boolean isRead() {
+        return readingAsked == readingGot;
+    }
+
+    /**
+     * Takes what was read, unless something newer is there; what came meanwhile is added.
+     *
+     * @param before the events that were there when it was asked for
+     * @return whether something came meanwhile, so that it has to be made anew
+     */
+    boolean takeReading(long number, List<Event> before, List<Event> read, StripData made) {
+        if (number <= readingGot) {
+            return false;
+        }
+        List<Event> since = events.stream().filter(e -> !before.contains(e)).toList();
+        readingGot = number;
+        makingGot = makingAsked;
+        events = read;
+        arrived(since);
+        data.set(made);
+        boolean again = touched || !since.isEmpty();
+        touched = false;
+        return again;
+    }
+
+    void failReading(long number, String why) {
+        if (number > readingGot) {
+            readingGot = number;
+            data.set(data.get().failed(why));
+        }
+    }
+
+    /** The number under which it is made anew; nothing while it is being read, after which it will be. */
+    OptionalLong askMaking() {
+        if (!isRead()) {
+            touched = true;
+            return OptionalLong.empty();
+        }
+        return OptionalLong.of(++makingAsked);
+    }
+
+    /** Takes what was made anew, unless something newer is there or nothing looks different. */
+    void takeMade(long number, StripData made) {
+        if (number > makingGot && isRead()) {
+            makingGot = number;
+            if (!made.showsAs(data.get())) {
+                data.set(made);
+            }
+        }
     }
 }

@@ -40,6 +40,7 @@ import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.SiteModel;
+import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.theme.DoorSign;
 import org.custodia.desktop.theme.PriorityMark;
@@ -54,6 +55,7 @@ final class StripView extends VBox {
     private static final Duration FAILURE_SHOWN = Duration.ofSeconds(40);
 
     private final WatchModel watch;
+    private final Desk desk;
     private final StripModel strip;
     private final Theme theme;
     private final ZoneId zone;
@@ -87,14 +89,15 @@ final class StripView extends VBox {
      */
     StripView(WatchModel watch, StripModel strip, Theme theme, BiConsumer<StripView, Optional<Event>> played) {
         this.watch = watch;
+        this.desk = watch.desk();
         this.strip = strip;
         this.theme = theme;
         this.played = played;
-        this.zone = watch.zone();
+        this.zone = desk.zone();
         this.sign = new DoorSign(theme, 26);
         this.mark = new PriorityMark(theme, 16);
-        this.lane = new StripLane(watch.services(), theme, item -> play(item.event()));
-        this.pane = new PicturePane(watch.services().pictures());
+        this.lane = new StripLane(desk.services(), theme, item -> play(item.event()));
+        this.pane = new PicturePane(desk.services().pictures());
         getStyleClass().add("strip");
         setFocusTraversable(true);
         setAccessibleText(strip.door().name());
@@ -106,7 +109,7 @@ final class StripView extends VBox {
         pane.setOnMouseClicked(e -> {
             requestFocus();
             if (e.isStillSincePress()) {
-                playMoment(watch.shown().minusSeconds(watch.moment().get().isLive() ? 10 : 0));
+                playMoment(desk.shown().minusSeconds(desk.moment().get().isLive() ? 10 : 0));
             }
         });
         setOnContextMenuRequested(e -> {
@@ -141,7 +144,7 @@ final class StripView extends VBox {
         progress.setWrapText(true);
         first.setOnAction(e -> {
             if (firstCommand != null) {
-                watch.act(strip.door(), firstCommand);
+                desk.commands().act(strip.door(), firstCommand);
             }
         });
         more.setAccessibleText("More commands for " + strip.door().name());
@@ -157,7 +160,7 @@ final class StripView extends VBox {
 
     /** Takes the camera that is paired with the door now; recorders may name theirs later than doors come. */
     private void usePairing() {
-        SiteModel sites = watch.services().sites().get();
+        SiteModel sites = desk.services().sites().get();
         if (sites == pairedBy) {
             return;
         }
@@ -223,18 +226,19 @@ final class StripView extends VBox {
     }
 
     private boolean looksBack() {
-        return !watch.moment().get().isLive();
+        return !desk.moment().get().isLive();
     }
 
     private void refresh() {
         usePairing();
-        Instant shown = watch.shown();
+        Instant shown = desk.shown();
         DoorState state =
                 looksBack() ? strip.data().get().state() : strip.live().get();
         sign.show(state);
         sign.setAccessibleText(state.position().name() + " " + state.lock().words());
-        mark.show(StripModel.priority(state));
-        Optional<String> notYet = state.equals(DoorState.UNKNOWN) ? watch.notKnownYet(strip.door()) : Optional.empty();
+        mark.show(state.priority());
+        Optional<String> notYet =
+                state.equals(DoorState.UNKNOWN) ? desk.live().notKnownYet(strip.door()) : Optional.empty();
         headline.setText(DoorWords.headline(state, strip.door(), shown, zone));
         headline.getStyleClass().removeAll("urgent", "caution");
         if (state.forcedSince().isPresent()) {
@@ -246,7 +250,7 @@ final class StripView extends VBox {
         String next = notYet.or(() -> DoorWords.second(state, strip.door(), shown, zone))
                 .orElse("");
         if (looksBack()) {
-            next = "now: " + DoorWords.headline(strip.live().get(), strip.door(), watch.now(), zone);
+            next = "now: " + DoorWords.headline(strip.live().get(), strip.door(), desk.now(), zone);
         }
         String line = (why.isEmpty() ? next : why) + there(shown);
         if (!line.equals(second.getText())) {
@@ -259,8 +263,8 @@ final class StripView extends VBox {
                 strip.data().get(),
                 shown,
                 watch.span().get(),
-                watch.zone(),
-                watch.notKnownYet(strip.door()),
+                desk.zone(),
+                desk.live().notKnownYet(strip.door()),
                 Optional.ofNullable(deck).flatMap(Deck::position));
         if (looksBack()) {
             showStill(shown);
@@ -269,14 +273,14 @@ final class StripView extends VBox {
 
     /** The time at the door itself, where that is not the desk's. */
     private String there(Instant shown) {
-        ZoneId door = watch.services().sites().get().zoneOf(strip.door().id());
+        ZoneId door = desk.services().sites().get().zoneOf(strip.door().id());
         boolean same = door.getRules().getOffset(shown).equals(zone.getRules().getOffset(shown));
         return same ? "" : " (" + DoorWords.clock(shown, shown, door) + " there)";
     }
 
     private void showProgress() {
         Optional<CommandProgress> p = strip.progress().get().filter(c -> {
-            Duration age = Duration.between(c.since(), watch.now());
+            Duration age = Duration.between(c.since(), desk.now());
             return switch (c.stage()) {
                 case SENT -> true;
                 case CONFIRMED -> age.compareTo(PROGRESS_SHOWN) < 0;
@@ -303,7 +307,7 @@ final class StripView extends VBox {
                 || now.heldSince().isPresent()
                 || now.forcedSince().isPresent();
         DoorCommand wanted = needsLock ? new DoorCommand.LockNow() : new DoorCommand.LetThrough();
-        List<DoorCommand> offered = watch.offered(strip);
+        List<DoorCommand> offered = desk.commands().offered(strip.door());
         firstCommand = offered.stream()
                 .filter(c -> c.getClass().equals(wanted.getClass()))
                 .findFirst()
@@ -323,15 +327,15 @@ final class StripView extends VBox {
     private List<MenuItem> commands() {
         List<MenuItem> items = new ArrayList<>();
         Door door = strip.door();
-        for (DoorCommand command : watch.offered(strip)) {
+        for (DoorCommand command : desk.commands().offered(strip.door())) {
             if (command instanceof DoorCommand.LeaveUnlocked && door.can(DoorCapability.UNTIL)) {
                 Menu menu = new Menu("Leave unlocked…");
                 menu.getItems().add(item("until told otherwise", command));
                 for (int minutes : new int[] {5, 15, 30, 60, 120}) {
-                    Instant until = watch.now().plus(Duration.ofMinutes(minutes));
+                    Instant until = desk.now().plus(Duration.ofMinutes(minutes));
                     menu.getItems()
                             .add(item(
-                                    "until " + DoorWords.clock(until, watch.now(), zone) + ", "
+                                    "until " + DoorWords.clock(until, desk.now(), zone) + ", "
                                             + DoorWords.span(Duration.ofMinutes(minutes)),
                                     new DoorCommand.LeaveUnlocked(Optional.of(until))));
                 }
@@ -356,7 +360,7 @@ final class StripView extends VBox {
         time.setAccessibleText("Leave unlocked until a time such as 16:45");
         CustomMenuItem item = new CustomMenuItem(time, false);
         time.setOnAction(e -> {
-            Optional<Instant> until = nextTime(time.getText().trim(), watch.now(), zone);
+            Optional<Instant> until = nextTime(time.getText().trim(), desk.now(), zone);
             if (until.isEmpty()) {
                 time.clear();
                 time.setPromptText("a time such as 16:45");
@@ -366,7 +370,7 @@ final class StripView extends VBox {
             if (item.getParentPopup() != null) {
                 item.getParentPopup().hide();
             }
-            watch.act(door, new DoorCommand.LeaveUnlocked(until));
+            desk.commands().act(door, new DoorCommand.LeaveUnlocked(until));
         });
         return item;
     }
@@ -394,7 +398,7 @@ final class StripView extends VBox {
 
     private MenuItem item(String text, DoorCommand command) {
         MenuItem item = new MenuItem(text);
-        item.setOnAction(e -> watch.act(strip.door(), command));
+        item.setOnAction(e -> desk.commands().act(strip.door(), command));
         return item;
     }
 
@@ -422,8 +426,9 @@ final class StripView extends VBox {
     }
 
     private void act(DoorCommand command) {
-        if (watch.offered(strip).stream().anyMatch(c -> c.getClass().equals(command.getClass()))) {
-            watch.act(strip.door(), command);
+        if (desk.commands().offered(strip.door()).stream()
+                .anyMatch(c -> c.getClass().equals(command.getClass()))) {
+            desk.commands().act(strip.door(), command);
         }
     }
 
@@ -461,7 +466,7 @@ final class StripView extends VBox {
 
     private void openDeck(Optional<Event> event, Instant at) {
         dropDeck();
-        deck = new Deck(watch.services(), theme, watch.words(), strip.door(), event, at, zone, this::stopPlaying);
+        deck = new Deck(desk.services(), theme, desk.words(), strip.door(), event, at, zone, this::stopPlaying);
         getChildren().add(deck);
     }
 
@@ -497,7 +502,7 @@ final class StripView extends VBox {
         if (!pane.isRecorded()) {
             pane.recorded();
         }
-        boolean asked = stillAsked.equals(Optional.of(shown)) && watch.now().isBefore(stillAgain);
+        boolean asked = stillAsked.equals(Optional.of(shown)) && desk.now().isBefore(stillAgain);
         if (!seen || asked) {
             return;
         }
@@ -505,10 +510,10 @@ final class StripView extends VBox {
         stillAgain = Instant.MAX;
         PicturePane.Source screen = pane.recorded();
         Optional<Pairing> pairing =
-                watch.services().sites().get().pairing(strip.door().id(), Side.ENTRY);
-        pairing.flatMap(p -> watch.services().sites().get().camera(p.camera()))
+                desk.services().sites().get().pairing(strip.door().id(), Side.ENTRY);
+        pairing.flatMap(p -> desk.services().sites().get().camera(p.camera()))
                 .map(camera -> new WantedStill(camera, Crop.WHOLE, shown))
-                .ifPresent(w -> w.fetch(watch.services(), (int) StripLane.height(theme), got -> {
+                .ifPresent(w -> w.fetch(desk.services(), (int) StripLane.height(theme), got -> {
                     if (stillAsked.equals(Optional.of(shown))) {
                         takeStill(w, screen, got);
                     }
@@ -522,8 +527,7 @@ final class StripView extends VBox {
                         still -> screen.frame(still.picture()),
                         () -> screen.explain(
                                 "No picture",
-                                PicturePane.why(
-                                        w.footage(watch.services()), "none of that moment", zone, watch.now())));
+                                PicturePane.why(w.footage(desk.services()), "none of that moment", zone, desk.now())));
     }
 
     void close() {

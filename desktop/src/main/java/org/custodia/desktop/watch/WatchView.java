@@ -7,7 +7,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.function.Consumer;
 import javafx.animation.Animation;
 import javafx.animation.KeyFrame;
 import javafx.animation.Timeline;
@@ -19,6 +18,9 @@ import javafx.scene.control.Label;
 import javafx.scene.control.MenuButton;
 import javafx.scene.control.MenuItem;
 import javafx.scene.control.ScrollPane;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyCodeCombination;
+import javafx.scene.input.KeyCombination;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -27,16 +29,43 @@ import javafx.scene.layout.VBox;
 import org.custodia.core.event.Event;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.workplace.Sight;
-import org.custodia.desktop.Work;
+import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.desk.MainView;
+import org.custodia.desktop.desk.Shortcut;
+import org.custodia.desktop.desk.ViewContext;
+import org.custodia.desktop.panel.Panels;
 import org.custodia.desktop.theme.Theme;
 
 /** Watch, shown as strips. */
-public final class WatchView extends BorderPane {
+public final class WatchView extends BorderPane implements MainView {
+    private static final String ON_A_STRIP = "On a strip";
+    private static final String PLAYING = "While playing";
+
+    /** How the shell knows it. */
+    public static final MainView.Plug PLUG = new MainView.Plug(
+            "Watch",
+            List.of("strips", "doors on watch"),
+            "M1 9 C5 3 15 3 19 9 C15 15 5 15 1 9 Z M10 5.6 A3.4 3.4 0 1 0 10 12.4 A3.4 3.4 0 1 0 10 5.6 Z M10 7.6 A1.4 1.4 0 1 1 10 10.4 A1.4 1.4 0 1 1 10 7.6 Z",
+            new KeyCodeCombination(KeyCode.DIGIT1, KeyCombination.CONTROL_DOWN),
+            List.of(
+                    new Shortcut("Enter", "Play the newest event, or the one chosen", "On a strip, in Arrivals"),
+                    new Shortcut("← →", "From still to still", ON_A_STRIP),
+                    new Shortcut("L", "Let through", ON_A_STRIP),
+                    new Shortcut("U", "Leave unlocked until told otherwise", ON_A_STRIP),
+                    new Shortcut("K", "Lock now", ON_A_STRIP),
+                    new Shortcut("B", "Back to timetable", ON_A_STRIP),
+                    new Shortcut("Space", "Play and pause", PLAYING),
+                    new Shortcut(", and .", "One frame back and on", PLAYING),
+                    new Shortcut("[ and ]", "A minute back and on", PLAYING),
+                    new Shortcut("← →", "Move the moment by 30 s; Shift 10 min, Alt 1 s", "On the day line")),
+            WatchView::new);
+
     private static final javafx.util.Duration TICK = javafx.util.Duration.millis(250);
     private static final double SIDE = 316;
     private static final double WIDE_SIDE = 380;
     private static final double MOST_FOR_SIDE = 0.36;
 
+    private final Desk desk;
     private final WatchModel watch;
     private final Theme theme;
     private final VBox list = new VBox();
@@ -51,25 +80,24 @@ public final class WatchView extends BorderPane {
     private final Timeline ticker;
     private final Label none = new Label();
     private StripView playing;
+    private boolean inSight;
 
-    /**
-     * @param overlay shows a panel over everything, or nothing
-     */
-    public WatchView(WatchModel watch, Theme theme, Work work, Consumer<Optional<Node>> overlay) {
-        this.watch = watch;
-        this.theme = theme;
+    private WatchView(ViewContext context) {
+        this.desk = context.desk();
+        this.theme = context.theme();
+        this.watch = new WatchModel(desk, context.nobodyPoints());
+        Panels panels = context.panels();
         this.ruler = new Ruler(theme);
-        this.dayLine = new DayLine(watch, theme, work);
-        this.doorstep = new Doorstep(watch, theme, work);
-        this.arrivals = new ArrivalsView(watch, theme, work, this::play);
+        this.dayLine = new DayLine(desk, theme);
+        this.doorstep = new Doorstep(desk, theme);
+        this.arrivals = new ArrivalsView(watch, theme, this::play);
         count.getStyleClass().add("muted");
         Label title = new Label("Strips");
         title.getStyleClass().add("large");
         Region gap = new Region();
         HBox.setHgrow(gap, Priority.ALWAYS);
         Button choose = new Button("Choose doors…");
-        choose.setOnAction(
-                e -> overlay.accept(Optional.of(new DoorChooser(watch, () -> overlay.accept(Optional.empty())))));
+        choose.setOnAction(e -> panels.open(new DoorChooser(watch, panels::close)));
         for (Duration d : TimeAxis.SPANS) {
             MenuItem item = new MenuItem(TimeAxis.words(d));
             item.setOnAction(e -> watch.span().set(d));
@@ -95,7 +123,7 @@ public final class WatchView extends BorderPane {
         setRight(side);
         watch.strips().addListener((ListChangeListener<StripModel>) c -> arrangeStrips());
         watch.span().addListener((o, a, b) -> tick());
-        watch.moment().addListener((o, a, b) -> tick());
+        desk.moment().addListener((o, a, b) -> tick());
         theme.looks().addListener((o, a, b) -> tick());
         Runnable fit = () -> {
             double wide = sideWidth();
@@ -132,13 +160,13 @@ public final class WatchView extends BorderPane {
             order.add(views.computeIfAbsent(strip, s -> new StripView(watch, s, theme, this::played)));
         }
         if (order.isEmpty()) {
-            boolean known = !watch.services().sites().get().doors().isEmpty();
-            boolean permitted = watch.services().workplace().permit().seesSomewhere(Sight.PLACES);
+            boolean known = !desk.services().sites().get().doors().isEmpty();
+            boolean permitted = desk.services().workplace().permit().seesSomewhere(Sight.PLACES);
             none.setText(
                     known
                             ? "No door is on watch. Choose some above."
                             : !permitted
-                                    ? watch.services().actor().name()
+                                    ? desk.services().actor().name()
                                             + " may not see anything at any site. Whoever may change operators can permit it."
                                     : "No doors are known yet. They appear as soon as an access system has been reached; the top bar says how the links are doing.");
             order.add(none);
@@ -156,7 +184,7 @@ public final class WatchView extends BorderPane {
             playing.stopPlaying();
         }
         playing = view;
-        event.ifPresent(watch::pin);
+        event.ifPresent(desk.doorstep()::pin);
         javafx.application.Platform.runLater(() -> reveal(view));
     }
 
@@ -177,17 +205,18 @@ public final class WatchView extends BorderPane {
     }
 
     /** Plays an event in its door's strip, which is brought in if it is not there. */
-    public void play(Event event) {
-        if (event.door().isEmpty()) {
-            return;
-        }
-        DoorId door = event.door().get();
-        strip(door)
-                .or(() -> {
-                    watch.showToPlay(door);
-                    return strip(door);
-                })
-                .ifPresent(v -> v.play(event));
+    @Override
+    public boolean play(Event event) {
+        Optional<StripView> strip = event.door().flatMap(this::bringIn);
+        strip.ifPresent(v -> v.play(event));
+        return strip.isPresent();
+    }
+
+    private Optional<StripView> bringIn(DoorId door) {
+        return strip(door).or(() -> {
+            watch.showToPlay(door);
+            return strip(door);
+        });
     }
 
     private Optional<StripView> strip(DoorId door) {
@@ -197,29 +226,52 @@ public final class WatchView extends BorderPane {
     }
 
     /** Brings a door's strip in and points at it. */
-    public void show(DoorId door) {
-        if (strip(door).isEmpty()) {
-            watch.showToPlay(door);
-        }
-        strip(door).ifPresent(v -> {
+    @Override
+    public boolean show(DoorId door) {
+        Optional<StripView> strip = bringIn(door);
+        strip.ifPresent(v -> {
             v.requestFocus();
             reveal(v);
         });
+        return strip.isPresent();
     }
 
-    /** One step back: playing ends, then looking back; false if there was nothing to go back from. */
+    @Override
+    public Node node() {
+        return this;
+    }
+
+    @Override
+    public void inSight(boolean now) {
+        inSight = now;
+        tick();
+    }
+
+    @Override
+    public String whileLookingBack() {
+        return "Commands still act now.";
+    }
+
+    @Override
+    public void placesChanged() {
+        watch.placesChanged();
+    }
+
+    /** One step back: playing ends. */
+    @Override
     public boolean back() {
-        if (playing != null && playing.deck().isPresent()) {
-            playing.stopPlaying();
-            playing = null;
-            watch.unpin();
-            return true;
+        if (playing == null || playing.deck().isEmpty()) {
+            return false;
         }
-        if (!watch.moment().get().isLive()) {
-            watch.returnToNow();
-            return true;
-        }
-        return false;
+        playing.stopPlaying();
+        playing = null;
+        desk.doorstep().unpin();
+        return true;
+    }
+
+    /** What it shows. */
+    public WatchModel model() {
+        return watch;
     }
 
     private void tick() {
@@ -230,11 +282,11 @@ public final class WatchView extends BorderPane {
                 .findFirst()
                 .orElse(400);
         ruler.show(
-                watch.shown(),
+                desk.shown(),
                 watch.span().get(),
-                watch.zone(),
+                desk.zone(),
                 lane,
-                watch.moment().get().isLive());
+                desk.moment().get().isLive());
         dayLine.tick();
         doorstep.tick();
         arrivals.tick();
@@ -242,7 +294,7 @@ public final class WatchView extends BorderPane {
         if (!words.equals(span.getText())) {
             span.setText(words);
         }
-        int all = watch.services().sites().get().doors().size();
+        int all = desk.services().sites().get().doors().size();
         long pulled = watch.strips().stream()
                 .filter(s -> !s.shownFor().get().isEmpty())
                 .count();
@@ -254,7 +306,7 @@ public final class WatchView extends BorderPane {
         boolean windowSeen = getScene() != null
                 && getScene().getWindow() != null
                 && getScene().getWindow().isShowing()
-                && isVisible()
+                && inSight
                 && !(getScene().getWindow() instanceof javafx.stage.Stage s && s.isIconified());
         Bounds viewport = scroll.localToScene(scroll.getBoundsInLocal());
         double width = scroll.getViewportBounds().getWidth();
@@ -281,9 +333,11 @@ public final class WatchView extends BorderPane {
         return doorstep.bothFaces();
     }
 
+    @Override
     public void close() {
         ticker.stop();
         views.values().forEach(StripView::close);
         arrivals.close();
+        watch.close();
     }
 }

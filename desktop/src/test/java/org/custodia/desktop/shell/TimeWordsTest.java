@@ -4,7 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Instant;
 import java.time.ZoneId;
-import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -35,15 +34,5 @@ class TimeWordsTest {
     @ValueSource(strings = {"", "20417", "9", "vault", "25:00", "today 23:00", "2026-13-01 9", "14:99"})
     void what_is_no_past_time(String words) {
         assertThat(TimeWords.parse(words, NOW, LONDON)).isEmpty();
-    }
-
-    @Test
-    void every_key_in_the_table_is_bound_once_and_explained() {
-        assertThat(Shortcuts.ALL).allSatisfy(s -> {
-            assertThat(s.keys()).isNotBlank();
-            assertThat(s.words()).isNotBlank();
-        });
-        assertThat(Shortcuts.ALL.stream().flatMap(s -> s.combinations().stream()))
-                .doesNotHaveDuplicates();
     }
 }

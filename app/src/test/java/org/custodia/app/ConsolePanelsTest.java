@@ -1,0 +1,91 @@
+package org.custodia.app;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.Instant;
+import java.util.List;
+import javafx.scene.Node;
+import javafx.scene.control.Button;
+import javafx.scene.input.KeyCode;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.moment.Moment;
+import org.junit.jupiter.api.Test;
+
+/** While a panel is open nobody acts on a door by mistake. */
+class ConsolePanelsTest extends ConsoleFixture {
+    private static final List<KeyCode> ON_A_STRIP =
+            List.of(KeyCode.U, KeyCode.L, KeyCode.K, KeyCode.B, KeyCode.ENTER, KeyCode.HOME, KeyCode.RIGHT);
+
+    private boolean inPanel() {
+        return fx(() -> {
+            Node panel = window.shell().panel().orElseThrow();
+            for (Node n = window.scene().getFocusOwner(); n != null; n = n.getParent()) {
+                if (n == panel) {
+                    return true;
+                }
+            }
+            return false;
+        });
+    }
+
+    private boolean isOpen() {
+        return fx(() -> window.shell().panel().isPresent());
+    }
+
+    private void nothingIsReached() {
+        Rig.await().until(this::inPanel);
+        for (int i = 0; i < 8; i++) {
+            robot.type(KeyCode.TAB);
+            assertThat(inPanel()).isTrue();
+            for (KeyCode code : ON_A_STRIP) {
+                if (isOpen() && !(focused() instanceof Button && code == KeyCode.ENTER)) {
+                    robot.type(code);
+                }
+            }
+            assertThat(isOpen()).isTrue();
+        }
+        assertThat(rig.hub.log().find(EventQuery.all().kinds(Kinds.COMMAND_SENT).newest(5)))
+                .isEmpty();
+    }
+
+    private Node focused() {
+        return fx(() -> window.scene().getFocusOwner());
+    }
+
+    @Test
+    void under_the_sheet_of_keys_the_finder_and_the_choice_of_doors_no_key_acts_and_the_focus_comes_back() {
+        Node strip = strip("Loading bay");
+        Instant past = rig.clock.instant().minusSeconds(600);
+        fx(() -> {
+            strip.requestFocus();
+            window.shell().desk().lookBack(past);
+            return null;
+        });
+        robot.type(KeyCode.F1);
+        nothingIsReached();
+        robot.type(KeyCode.ESCAPE);
+        assertThat(isOpen()).isFalse();
+        assertThat(focused()).isEqualTo(strip);
+        robot.press(KeyCode.CONTROL).type(KeyCode.K).release(KeyCode.CONTROL);
+        nothingIsReached();
+        robot.type(KeyCode.F1);
+        robot.type(KeyCode.ESCAPE);
+        assertThat(focused()).isEqualTo(strip);
+        robot.clickOn("Choose doors…");
+        nothingIsReached();
+        robot.press(KeyCode.CONTROL).type(KeyCode.DIGIT1).release(KeyCode.CONTROL);
+        assertThat(isOpen()).isFalse();
+        // Neither Home nor anything else moved the moment from under a panel.
+        assertThat(fx(() -> window.shell().desk().moment().get())).isEqualTo(new Moment.At(past));
+        fx(() -> {
+            strip.requestFocus();
+            return null;
+        });
+        robot.type(KeyCode.U);
+        Rig.await().until(() -> !rig.hub
+                .log()
+                .find(EventQuery.all().kinds(Kinds.COMMAND_SENT).newest(5))
+                .isEmpty());
+    }
+}

@@ -1,0 +1,148 @@
+package org.custodia.desktop.desk;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.stream.Collectors;
+import javafx.beans.property.ReadOnlyObjectProperty;
+import javafx.beans.property.ReadOnlyObjectWrapper;
+import org.custodia.core.link.LinkStatus;
+import org.custodia.core.moment.Moment;
+import org.custodia.core.site.SiteModel;
+import org.custodia.desktop.Services;
+import org.custodia.desktop.Work;
+import org.custodia.desktop.settings.Settings;
+import org.custodia.desktop.words.EventWords;
+
+/** One operator's desk: what all views show of, and what outlives a change of view. */
+public final class Desk implements AutoCloseable {
+    /** What lies no further back than this is now. */
+    private static final Duration NOW = Duration.ofMillis(1_500);
+
+    private final Services services;
+    private final Settings settings;
+    private final Work work;
+    private final EventWords words;
+    private final ReadOnlyObjectWrapper<Moment> moment = new ReadOnlyObjectWrapper<>(Moment.LIVE);
+    private final ReadOnlyObjectWrapper<ZoneId> zone;
+    private final LiveDoors live;
+    private final DoorCommands commands;
+    private final DoorstepModel doorstep;
+
+    /**
+     * @param work does what takes time; its owner closes it
+     */
+    public Desk(Services services, Settings settings, Work work) {
+        this.services = services;
+        this.settings = settings;
+        this.work = work;
+        this.words = new EventWords(services.people(), services.sites());
+        this.zone = new ReadOnlyObjectWrapper<>(zoneOfMostDoors());
+        this.live = new LiveDoors(services);
+        this.commands = new DoorCommands(services);
+        this.doorstep = new DoorstepModel(this);
+    }
+
+    public Services services() {
+        return services;
+    }
+
+    public Settings settings() {
+        return settings;
+    }
+
+    /** Does what takes time away from the JavaFX thread. */
+    public Work work() {
+        return work;
+    }
+
+    public EventWords words() {
+        return words;
+    }
+
+    /** How the doors stand now, whatever moment is shown. */
+    public LiveDoors live() {
+        return live;
+    }
+
+    public DoorCommands commands() {
+        return commands;
+    }
+
+    /** Who stands, or just stood, at a door. */
+    public DoorstepModel doorstep() {
+        return doorstep;
+    }
+
+    // ---- time
+
+    /** The moment that is shown: now, or one that is looked back at. */
+    public ReadOnlyObjectProperty<Moment> moment() {
+        return moment.getReadOnlyProperty();
+    }
+
+    public Instant now() {
+        return services.clock().instant();
+    }
+
+    /** The instant shown. */
+    public Instant shown() {
+        return moment.get().at(now());
+    }
+
+    /** Looks back at an instant; one that is not past returns to now. */
+    public void lookBack(Instant at) {
+        moment.set(at.isBefore(now().minus(NOW)) ? new Moment.At(at) : Moment.LIVE);
+    }
+
+    public void returnToNow() {
+        moment.set(Moment.LIVE);
+    }
+
+    /** The zone that most doors lie in, in which common times are lettered. */
+    public ReadOnlyObjectProperty<ZoneId> zoneProperty() {
+        return zone.getReadOnlyProperty();
+    }
+
+    public ZoneId zone() {
+        return zone.get();
+    }
+
+    private ZoneId zoneOfMostDoors() {
+        SiteModel model = services.sites().get();
+        Map<ZoneId, Long> doors = model.doors().stream()
+                .collect(Collectors.groupingBy(d -> model.zoneOf(d.id()), LinkedHashMap::new, Collectors.counting()));
+        return doors.entrySet().stream()
+                .max(Map.Entry.comparingByValue())
+                .map(Map.Entry::getKey)
+                .orElse(ZoneId.systemDefault());
+    }
+
+    /** Takes notice that the places changed. */
+    public void placesChanged() {
+        zone.set(zoneOfMostDoors());
+        live.refresh();
+    }
+
+    /**
+     * Whether a link is still reading what happened while nobody listened, so that what is shown of it may lack something.
+     */
+    public boolean readsHistory() {
+        return services.links().get().stream().anyMatch(s -> s.state() == LinkStatus.State.READING_BACKLOG);
+    }
+
+    /** Called several times a second: what changes as time passes. */
+    public void tick() {
+        live.tick();
+        doorstep.tick();
+    }
+
+    @Override
+    public void close() {
+        doorstep.close();
+        commands.close();
+        live.close();
+    }
+}

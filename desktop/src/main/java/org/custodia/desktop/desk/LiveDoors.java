@@ -1,0 +1,132 @@
+package org.custodia.desktop.desk;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import javafx.beans.property.ReadOnlyObjectProperty;
+import javafx.beans.property.ReadOnlyObjectWrapper;
+import org.custodia.core.door.DoorState;
+import org.custodia.core.door.LockMode;
+import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.Priority;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
+import org.custodia.desktop.Services;
+import org.custodia.desktop.Work;
+
+/**
+ * How all doors stand now, also while the console looks back. Looked at as soon as one of them changes, and often enough that
+ * what changes by the passing of time is never more than a second old: by a thread of its own, since it must not wait for
+ * anything that is loaded.
+ */
+public final class LiveDoors implements AutoCloseable {
+    private static final Duration EVERY = Duration.ofMillis(450);
+
+    private final Services services;
+    private final Work lane = new Work("doors now", 1);
+    private final ReadOnlyObjectWrapper<Map<DoorId, DoorState>> states = new ReadOnlyObjectWrapper<>(Map.of());
+    private final EventIntake.Subscription subscription;
+    private Instant askedAt = Instant.MIN;
+
+    LiveDoors(Services services) {
+        this.services = services;
+        this.subscription = services.doors().onChange(doors -> refresh());
+    }
+
+    /** The state of every door, as of the last look. */
+    public ReadOnlyObjectProperty<Map<DoorId, DoorState>> states() {
+        return states.getReadOnlyProperty();
+    }
+
+    /** The state of one door, as of the last look. */
+    public DoorState state(DoorId door) {
+        return states.get().getOrDefault(door, DoorState.UNKNOWN);
+    }
+
+    /** The doors that need somebody now: the worst first, then the oldest. */
+    public List<DoorId> needing() {
+        record Needing(DoorId id, DoorState state) {}
+        List<Needing> found = new ArrayList<>();
+        Instant now = services.clock().instant();
+        for (Door door : services.sites().get().doors()) {
+            DoorState state = state(door.id());
+            boolean unlockedOnPurpose =
+                    state.lock() == LockMode.UNLOCKED && state.forcedSince().isEmpty();
+            if (state.priority() != Priority.NONE
+                    && !unlockedOnPurpose
+                    && !state.needsSince().orElse(now).isAfter(now)) {
+                found.add(new Needing(door.id(), state));
+            }
+        }
+        return found.stream()
+                .sorted(Comparator.comparing((Needing n) -> n.state().priority())
+                        .reversed()
+                        .thenComparing(n -> n.state().needsSince().orElse(now)))
+                .map(Needing::id)
+                .toList();
+    }
+
+    /**
+     * Whether what is known of a door is of an earlier time, since its system has not told yet how things stand now: why, in
+     * words; nothing once it has, or while the door is known to be out of reach.
+     */
+    public Optional<String> notKnownYet(Door door) {
+        if (!services.storing().getAsBoolean()) {
+            return Optional.of("events are not being stored");
+        }
+        return services.links().get().stream()
+                .filter(s -> s.system().equals(door.system()))
+                .findFirst()
+                .flatMap(s -> switch (s.state()) {
+                    case CONNECTING -> Optional.of("connecting to its system");
+                    case READING_BACKLOG -> Optional.of("history is still being read");
+                    case UP, DOWN, CLOSED -> Optional.empty();
+                });
+    }
+
+    void tick() {
+        Instant now = services.clock().instant();
+        if (askedAt.equals(Instant.MIN) || Duration.between(askedAt, now).compareTo(EVERY) > 0) {
+            askedAt = now;
+            refresh();
+        }
+    }
+
+    /** Looks again, soon. From any thread. */
+    void refresh() {
+        lane.latest(
+                this,
+                this::look,
+                found -> {
+                    if (!found.equals(states.get())) {
+                        states.set(found);
+                    }
+                },
+                why -> {});
+    }
+
+    private Map<DoorId, DoorState> look() {
+        List<Door> doors = List.copyOf(services.sites().get().doors());
+        Map<DoorId, DoorState> now =
+                services.doors().now(doors.stream().map(Door::id).toList());
+        Map<DoorId, DoorState> result = new LinkedHashMap<>();
+        for (Door door : doors) {
+            DoorState state = now.getOrDefault(door.id(), DoorState.UNKNOWN);
+            // How it stood when the log ended is not how it stands.
+            boolean old = state.outOfReachSince().isEmpty() && notKnownYet(door).isPresent();
+            result.put(door.id(), old ? DoorState.UNKNOWN : state);
+        }
+        return result;
+    }
+
+    @Override
+    public void close() {
+        subscription.close();
+        lane.close();
+    }
+}

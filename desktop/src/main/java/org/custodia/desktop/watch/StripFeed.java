@@ -1,0 +1,242 @@
+package org.custodia.desktop.watch;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Queue;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ConcurrentLinkedQueue;
+import java.util.function.Supplier;
+import java.util.stream.Collectors;
+import org.custodia.core.door.DoorBoard;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventKind;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.operator.NotPermittedException;
+import org.custodia.core.site.DoorId;
+import org.custodia.desktop.Work;
+import org.custodia.desktop.desk.Desk;
+
+/**
+ * Fills the strips. When the moment or the span changes they are all read from the log in one go; from then on an event that is
+ * published goes to its strip without being read again, and a strip is touched only when it shows something else.
+ */
+final class StripFeed implements AutoCloseable {
+    private static final Set<EventKind> SHOWN =
+            Set.of(Kinds.GRANTED, Kinds.REFUSED, Kinds.FORCED, Kinds.RELEASED, Kinds.EXIT_REQUESTED, Kinds.OPENED);
+    /** What became of a grant changes as time passes. */
+    private static final Duration LOOK_AGAIN = Duration.ofSeconds(2);
+    /** More than so many at once are read in one go. */
+    private static final int MANY = 500;
+
+    private final Desk desk;
+    private final Collection<StripModel> strips;
+    private final Supplier<Duration> span;
+    private final Queue<Event> arrived = new ConcurrentLinkedQueue<>();
+    private final Set<DoorId> changed = ConcurrentHashMap.newKeySet();
+    private final Runnable take = Work.conflated(this::take);
+    private final List<EventIntake.Subscription> subscriptions;
+    private Instant lookedAt = Instant.MIN;
+    private boolean readsHistory;
+    /**
+     * @param strips those that are shown, as they are at any time
+     * @param span how far back they go
+     */
+    StripFeed(Desk desk, Collection<StripModel> strips, Supplier<Duration> span) {
+        this.desk = desk;
+        this.strips = strips;
+        this.span = span;
+        this.subscriptions = List.of(
+                desk.services().log().subscribe(this::stored),
+                desk.services().doors().onChange(doors -> {
+                    changed.addAll(doors);
+                    take.run();
+                }));
+    }
+
+    /** The instant up to which strips go. */
+    private Instant end() {
+        // What just happened may lie a little ahead of our clock.
+        return desk.moment().get().isLive() ? desk.now().plus(DoorBoard.CLOCK_ERROR) : desk.shown();
+    }
+
+    private static Set<DoorId> doors(Collection<StripModel> of) {
+        return of.stream().map(s -> s.door().id()).collect(Collectors.toSet());
+    }
+
+    /** Reads all strips from the log. */
+    void readAll() {
+        if (strips.isEmpty()) {
+            return;
+        }
+        read("all strips", List.copyOf(strips));
+    }
+
+    /** Reads strips that were not there before. */
+    void read(List<StripModel> fresh) {
+        if (!fresh.isEmpty()) {
+            read(doors(fresh), fresh);
+        }
+    }
+
+    private void read(Object key, List<StripModel> some) {
+        record Asked(StripModel strip, long number, List<Event> before) {}
+        List<Asked> asked =
+                some.stream().map(s -> new Asked(s, s.askReading(), s.events())).toList();
+        Set<DoorId> doors = doors(some);
+        Instant end = end();
+        Duration length = span.get();
+        desk.work()
+                .latest(
+                        key,
+                        () -> load(doors, end, length),
+                        loaded -> {
+                            List<StripModel> again = new ArrayList<>();
+                            for (Asked a : asked) {
+                                Loaded its = loaded.get(a.strip().door().id());
+                                if (a.strip().takeReading(a.number(), a.before(), its.events(), its.data())) {
+                                    again.add(a.strip());
+                                }
+                            }
+                            again.forEach(this::makeAgain);
+                        },
+                        why -> asked.forEach(a -> a.strip().failReading(a.number(), why)));
+    }
+
+    private record Loaded(List<Event> events, StripData data) {}
+
+    private Map<DoorId, Loaded> load(Set<DoorId> doors, Instant end, Duration length) {
+        EventQuery question = EventQuery.all()
+                .between(end.minus(length).minus(StripMaker.EXPLAINED), end.plusNanos(1000))
+                .doors(doors)
+                .kinds(SHOWN);
+        Map<DoorId, List<Event>> events = Map.of();
+        Optional<String> refused = Optional.empty();
+        try {
+            events = desk.services().log().find(question).stream()
+                    .collect(Collectors.groupingBy(e -> e.door().orElseThrow()));
+        } catch (NotPermittedException e) {
+            refused = Optional.of(e.getMessage());
+        }
+        Map<DoorId, Loaded> all = new LinkedHashMap<>();
+        StripMaker maker = maker();
+        for (DoorId door : doors) {
+            List<Event> its = events.getOrDefault(door, List.of());
+            StripData made = maker.make(door, its, end, length);
+            // What is said of the one door is more to the point.
+            boolean silent = refused.isPresent() && made.failure().isEmpty();
+            all.put(door, new Loaded(its, silent ? made.failed(refused.get()) : made));
+        }
+        return all;
+    }
+
+    private StripMaker maker() {
+        return new StripMaker(desk.services().doors(), desk.words());
+    }
+
+    private void stored(List<Event> events) {
+        boolean any = false;
+        for (Event event : events) {
+            if (SHOWN.contains(event.kind()) && event.door().isPresent()) {
+                arrived.add(event);
+                any = true;
+            }
+        }
+        if (any) {
+            take.run();
+        }
+    }
+
+    /** Brings strips up to date with what was published. */
+    private void take() {
+        Map<DoorId, List<Event>> fresh = new HashMap<>();
+        int many = 0;
+        Event event;
+        while ((event = arrived.poll()) != null) {
+            many++;
+            fresh.computeIfAbsent(event.door().orElseThrow(), d -> new ArrayList<>())
+                    .add(event);
+        }
+        Set<DoorId> touched = new HashSet<>(changed);
+        changed.removeAll(touched);
+        touched.addAll(fresh.keySet());
+        if (many > MANY) {
+            readAll();
+            return;
+        }
+        for (StripModel strip : strips) {
+            List<Event> its = fresh.get(strip.door().id());
+            if (its != null) {
+                strip.arrived(its);
+            }
+            if (touched.contains(strip.door().id())) {
+                makeAgain(strip);
+            }
+        }
+    }
+
+    private void makeAgain(StripModel strip) {
+        makeAgain(strip.door().id(), List.of(strip));
+    }
+
+    /** Makes strips anew of the events that are there. */
+    private void makeAgain(Object key, Collection<StripModel> some) {
+        record Job(StripModel strip, long number, DoorId door, List<Event> events) {}
+        List<Job> jobs = new ArrayList<>();
+        some.forEach(s -> s.askMaking()
+                .ifPresent(number -> jobs.add(new Job(s, number, s.door().id(), s.events()))));
+        if (jobs.isEmpty()) {
+            return;
+        }
+        Instant end = end();
+        Duration length = span.get();
+        desk.work()
+                .latest(
+                        key,
+                        () -> {
+                            StripMaker maker = maker();
+                            return jobs.stream()
+                                    .map(j -> maker.make(j.door(), j.events(), end, length))
+                                    .toList();
+                        },
+                        made -> {
+                            for (int i = 0; i < jobs.size(); i++) {
+                                jobs.get(i).strip().takeMade(jobs.get(i).number(), made.get(i));
+                            }
+                        },
+                        why -> {});
+    }
+
+    /** What changes as time passes, and what was read while links were still reading history. */
+    void tick() {
+        Instant now = desk.now();
+        boolean reads = desk.readsHistory();
+        if (reads != readsHistory) {
+            readsHistory = reads;
+            readAll();
+        }
+        if (lookedAt.equals(Instant.MIN) || Duration.between(lookedAt, now).compareTo(LOOK_AGAIN) > 0) {
+            lookedAt = now;
+            if (strips.stream().anyMatch(s -> s.data().get().failure().isPresent())) {
+                readAll();
+            } else if (desk.moment().get().isLive()) {
+                makeAgain("all made anew", List.copyOf(strips));
+            }
+        }
+    }
+
+    @Override
+    public void close() {
+        subscriptions.forEach(EventIntake.Subscription::close);
+    }
+}
