@@ -18,6 +18,7 @@ import javafx.scene.control.ListView;
 import javafx.scene.layout.VBox;
 import javafx.stage.Stage;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.mishap.Threads;
@@ -42,6 +43,7 @@ public final class Console implements AutoCloseable {
     private final ConsoleWindow window;
     private final CountDownLatch closed = new CountDownLatch(1);
     private final ExecutorService settingsWriter = Executors.newSingleThreadExecutor(Threads.factory("settings"));
+    private final EventIntake.Subscription places;
     private volatile boolean stopped;
 
     /** Starts the toolkit and opens the window. */
@@ -80,7 +82,7 @@ public final class Console implements AutoCloseable {
             }
         });
         window = opened.join();
-        hub.sites().listen(window::placesChanged);
+        places = hub.sites().listen(window::placesChanged);
         window.placesChanged();
     }
 
@@ -213,6 +215,7 @@ public final class Console implements AutoCloseable {
 
     @Override
     public void close() {
+        places.close();
         try {
             if (stopped) {
                 closeIfTheToolkitStillCan();

@@ -12,6 +12,7 @@ import java.util.Map;
 import java.util.TreeSet;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Function;
+import org.custodia.core.event.EventIntake;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
@@ -141,9 +142,10 @@ public final class SiteRegister implements Sites {
         return past.everyDoor;
     }
 
-    /** Told after a change, on the thread that made it. */
-    public void listen(Runnable listener) {
+    /** Asks to be told after each change, on the thread that made it, until that is ended. */
+    public EventIntake.Subscription listen(Runnable listener) {
         listeners.add(listener);
+        return () -> listeners.remove(listener);
     }
 
     /** Takes over what an access system says of its sites, doors and readers. */

@@ -40,7 +40,7 @@ public final class DoorWords {
             return Optional.of(lockSentence(state, at, zone).toLowerCase(Locale.ROOT));
         }
         if (state.heldSince().isPresent()) {
-            return Optional.of("limit " + span(door.heldLimit()));
+            return Optional.of("allowed " + span(door.heldLimit()));
         }
         if (state.readerOff()) {
             return Optional.of("reader off");
@@ -64,7 +64,8 @@ public final class DoorWords {
                 .map(b -> b.equals("timetable") && state.lock() == LockMode.LOCKED ? "" : " by " + b)
                 .map(b -> b.equals(" by command") ? " from the desk" : b)
                 .orElse("");
-        String until = state.lockUntil().map(t -> " to " + clock(t, at, zone)).orElse("");
+        String until =
+                state.lockUntil().map(t -> " until " + clock(t, at, zone)).orElse("");
         if (until.isEmpty() && state.lockBy().equals(Optional.of("command"))) {
             until = " until changed";
         }

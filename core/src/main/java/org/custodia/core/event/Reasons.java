@@ -14,7 +14,7 @@ public final class Reasons {
     public static final String NOT_YET_VALID = reason("credential-not-yet-valid", "badge not valid yet");
     public static final String PERSON_ENDED = reason("person-ended", "person's record ended");
     public static final String PERSON_STOPPED = reason("person-stopped", "person stopped");
-    public static final String NO_LEVEL = reason("no-level", "no level here");
+    public static final String NO_LEVEL = reason("no-level", "no access level for this door");
     public static final String OUTSIDE_TIMETABLE = reason("outside-timetable", "outside timetable");
     public static final String WRONG_PIN = reason("wrong-pin", "wrong PIN");
     public static final String PIN_MISSING = reason("pin-missing", "PIN missing");

@@ -54,7 +54,7 @@ class DoorWordsTest {
                 "locked",
                 "next-at",
                 at(1800).toString());
-        assertThat(say(DoorEvents.door(), 5, shut, until)).isEqualTo("Unlocked from the desk to 14:30");
+        assertThat(say(DoorEvents.door(), 5, shut, until)).isEqualTo("Unlocked from the desk until 14:30");
         Event lock = make.event(2, Kinds.MODE, "mode", "locked", "by", "command");
         assertThat(say(DoorEvents.door(), 5, shut, lock)).isEqualTo("Locked from the desk until changed");
         Event plain = make.event(2, Kinds.MODE, "mode", "locked", "by", "timetable");
@@ -68,7 +68,7 @@ class DoorWordsTest {
         Event plain = make.event(0, Kinds.MODE, "mode", "locked", "by", "timetable");
         Event opened = make.event(1, Kinds.OPENED);
         Event held = make.event(61, Kinds.HELD);
-        assertThat(say(DoorEvents.door(), 162, plain, opened, held)).isEqualTo("Held open, 2 min 41 s / limit 1 min");
+        assertThat(say(DoorEvents.door(), 162, plain, opened, held)).isEqualTo("Held open, 2 min 41 s / allowed 1 min");
         assertThat(say(DoorEvents.door(), 49, plain, make.event(1, Kinds.FORCED)))
                 .isEqualTo("Forced open, 48 s / locked");
         assertThat(say(DoorEvents.door(), 49, plain, make.event(2, Kinds.CLOSED), make.event(3, Kinds.CONTROLLER_LOST)))

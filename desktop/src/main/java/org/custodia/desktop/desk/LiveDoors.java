@@ -25,13 +25,14 @@ import org.custodia.desktop.Work;
  * anything that is loaded.
  */
 public final class LiveDoors implements AutoCloseable {
-    private static final Duration EVERY = Duration.ofMillis(450);
+    private static final Duration EVERY = Duration.ofMillis(200);
 
     private final Services services;
     private final Work lane = new Work("doors now", 1);
     private final ReadOnlyObjectWrapper<Map<DoorId, DoorState>> states = new ReadOnlyObjectWrapper<>(Map.of());
     private final EventIntake.Subscription subscription;
     private Instant askedAt = Instant.MIN;
+    private Instant asOf = Instant.MIN;
 
     LiveDoors(Services services) {
         this.services = services;
@@ -41,6 +42,11 @@ public final class LiveDoors implements AutoCloseable {
     /** The state of every door, as of the last look. */
     public ReadOnlyObjectProperty<Map<DoorId, DoorState>> states() {
         return states.getReadOnlyProperty();
+    }
+
+    /** When the last look began that the states come from; {@link Instant#MIN} before there was one. */
+    public Instant asOf() {
+        return asOf;
     }
 
     /** The state of one door, as of the last look. */
@@ -99,18 +105,20 @@ public final class LiveDoors implements AutoCloseable {
 
     /** Looks again, soon. From any thread. */
     void refresh() {
-        lane.latest(
-                this,
-                this::look,
-                found -> {
-                    if (!found.equals(states.get())) {
-                        states.set(found);
-                    }
-                },
-                why -> {});
+        lane.latest(this, this::look, this::take, why -> {});
     }
 
-    private Map<DoorId, DoorState> look() {
+    private record Look(Instant at, Map<DoorId, DoorState> states) {}
+
+    private void take(Look look) {
+        asOf = look.at();
+        if (!look.states().equals(states.get())) {
+            states.set(look.states());
+        }
+    }
+
+    private Look look() {
+        Instant at = services.clock().instant();
         List<Door> doors = List.copyOf(services.sites().get().doors());
         Map<DoorId, DoorState> now =
                 services.doors().now(doors.stream().map(Door::id).toList());
@@ -121,7 +129,7 @@ public final class LiveDoors implements AutoCloseable {
             boolean old = state.outOfReachSince().isEmpty() && notKnownYet(door).isPresent();
             result.put(door.id(), old ? DoorState.UNKNOWN : state);
         }
-        return result;
+        return new Look(at, result);
     }
 
     @Override

@@ -6,8 +6,12 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
+import java.util.Collections;
 import java.util.List;
+import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.concurrent.Executor;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -29,10 +33,14 @@ public final class Settings {
      *
      * @param doors on watch, in order; null until somebody chose
      * @param spanSeconds length of the time axis
+     * @param doorSets doors that were kept under a name, in order; null where there are none
+     * @param stripSize how much room strips take, by name; null until somebody chose
      */
     public record Values(
             List<String> doors,
+            Map<String, List<String>> doorSets,
             long spanSeconds,
+            String stripSize,
             boolean dark,
             int scale,
             double x,
@@ -40,7 +48,12 @@ public final class Settings {
             double width,
             double height,
             boolean maximized) {
-        static final Values FIRST = new Values(null, 600, true, 100, Double.NaN, Double.NaN, 1280, 800, false);
+        private Values ofWatch(List<String> newDoors, Map<String, List<String>> newSets, long newSpan, String newSize) {
+            return new Values(newDoors, newSets, newSpan, newSize, dark, scale, x, y, width, height, maximized);
+        }
+
+        static final Values FIRST =
+                new Values(null, null, 600, null, true, 100, Double.NaN, Double.NaN, 1280, 800, false);
     }
 
     private Settings(Path file, Executor writer, Values values, String notice) {
@@ -94,7 +107,9 @@ public final class Settings {
     private static Values sane(Values v) {
         return new Values(
                 v.doors(),
+                saneSets(v.doorSets()),
                 v.spanSeconds() < 60 || v.spanSeconds() > 86_400 ? 600 : v.spanSeconds(),
+                v.stripSize(),
                 v.dark(),
                 v.scale() == 0 ? 100 : v.scale(),
                 v.x(),
@@ -102,6 +117,19 @@ public final class Settings {
                 v.width() < 400 ? 1280 : v.width(),
                 v.height() < 300 ? 800 : v.height(),
                 v.maximized());
+    }
+
+    private static Map<String, List<String>> saneSets(Map<String, List<String>> sets) {
+        if (sets == null) {
+            return null;
+        }
+        Map<String, List<String>> sane = new TreeMap<>();
+        sets.forEach((name, doors) -> {
+            if (doors != null) {
+                sane.put(name, doors.stream().filter(Objects::nonNull).toList());
+            }
+        });
+        return sane;
     }
 
     public Values values() {
@@ -135,46 +163,62 @@ public final class Settings {
     }
 
     public void doors(List<String> doors) {
-        save(new Values(
-                List.copyOf(doors),
-                values.spanSeconds(),
-                values.dark(),
-                values.scale(),
-                values.x(),
-                values.y(),
-                values.width(),
-                values.height(),
-                values.maximized()));
+        save(values.ofWatch(List.copyOf(doors), values.doorSets(), values.spanSeconds(), values.stripSize()));
+    }
+
+    /** The doors that were kept under names, by name. */
+    public Map<String, List<String>> doorSets() {
+        return values.doorSets() == null ? Map.of() : Collections.unmodifiableMap(values.doorSets());
+    }
+
+    /** Keeps doors under a name, in place of what was there; no doors forget the name. */
+    public void doorSet(String name, List<String> doors) {
+        Map<String, List<String>> sets = new TreeMap<>(doorSets());
+        if (doors.isEmpty()) {
+            sets.remove(name);
+        } else {
+            sets.put(name, List.copyOf(doors));
+        }
+        save(values.ofWatch(values.doors(), sets, values.spanSeconds(), values.stripSize()));
     }
 
     public void span(long seconds) {
-        save(new Values(
-                values.doors(),
-                seconds,
-                values.dark(),
-                values.scale(),
-                values.x(),
-                values.y(),
-                values.width(),
-                values.height(),
-                values.maximized()));
+        save(values.ofWatch(values.doors(), values.doorSets(), seconds, values.stripSize()));
+    }
+
+    public void stripSize(String name) {
+        save(values.ofWatch(values.doors(), values.doorSets(), values.spanSeconds(), name));
     }
 
     public void look(boolean dark, int scale) {
+        Values v = values;
         save(new Values(
-                values.doors(),
-                values.spanSeconds(),
+                v.doors(),
+                v.doorSets(),
+                v.spanSeconds(),
+                v.stripSize(),
                 dark,
                 scale,
-                values.x(),
-                values.y(),
-                values.width(),
-                values.height(),
-                values.maximized()));
+                v.x(),
+                v.y(),
+                v.width(),
+                v.height(),
+                v.maximized()));
     }
 
     public void window(double x, double y, double width, double height, boolean maximized) {
+        Values v = values;
         save(new Values(
-                values.doors(), values.spanSeconds(), values.dark(), values.scale(), x, y, width, height, maximized));
+                v.doors(),
+                v.doorSets(),
+                v.spanSeconds(),
+                v.stripSize(),
+                v.dark(),
+                v.scale(),
+                x,
+                y,
+                width,
+                height,
+                maximized));
     }
 }

@@ -115,7 +115,7 @@ final class Health {
             worst = r.ahead().abs().compareTo(worst) > 0 ? r.ahead().abs() : worst;
         }
         Priority priority = worst.compareTo(CLOCKS_APART) > 0 ? Priority.LOW : Priority.NONE;
-        return new Line(priority, "clocks: worst " + seconds(worst), details.toString());
+        return new Line(priority, "clocks up to " + seconds(worst) + " apart", details.toString());
     }
 
     private static String seconds(Duration d) {

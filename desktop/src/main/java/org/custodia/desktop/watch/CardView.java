@@ -6,6 +6,7 @@ import java.time.ZoneId;
 import java.util.Optional;
 import java.util.function.Consumer;
 import javafx.geometry.Pos;
+import javafx.geometry.Side;
 import javafx.scene.control.Label;
 import javafx.scene.control.Tooltip;
 import javafx.scene.image.ImageView;
@@ -22,33 +23,44 @@ import org.custodia.desktop.words.ClockWords;
 
 /** A still with the name and time beneath it; more than one event makes it a counted stack. */
 final class CardView extends Region {
-    private static final double STILL = 54;
-    private static final double HEIGHT = STILL + 36;
     /** Pixels fetched for each that is shown at a scale of 1, so that displays scaled up to twice show them sharp. */
     private static final double SHARPNESS = 2;
 
     private final Services services;
+    private final Consumer<StripItem> play;
+    private final StackMenu stack;
+    private Tooltip tip;
     private final Theme theme;
     private final ImageView image = new ImageView();
     private final Label missing = new Label("");
+    private ZoneId zone;
     private final PriorityMark mark;
     private final Label who = new Label();
     private final Label when = new Label();
     private final Region[] behind = {new Region(), new Region()};
     private StripLayout.Card card;
     private EventKey shown;
+    private StripSize size = StripSize.MIDDLE;
+    /** The height that the still was asked for in. */
+    private int fetched;
     /** None of the door's cameras was known when it was asked for; one may be by now. */
     private boolean noCamera;
 
-    CardView(Services services, Theme theme, Consumer<CardView> chosen) {
+    /**
+     * @param play told which event was chosen
+     */
+    CardView(Services services, Theme theme, Consumer<StripItem> play) {
         this.services = services;
         this.theme = theme;
+        this.play = play;
+        this.stack = new StackMenu(services, theme);
         this.mark = new PriorityMark(theme, 15);
         getStyleClass().add("card");
         who.getStyleClass().add("who");
         when.getStyleClass().add("when");
         missing.getStyleClass().add("secondary");
         missing.setAlignment(Pos.CENTER);
+        missing.setTextAlignment(javafx.scene.text.TextAlignment.CENTER);
         for (Region r : behind) {
             r.setStyle("-fx-background-color: -t-line, -t-raised; -fx-background-insets: 0, 1;");
         }
@@ -57,28 +69,34 @@ final class CardView extends Region {
         setOnMouseClicked(e -> {
             if (e.isStillSincePress() && e.getButton() == javafx.scene.input.MouseButton.PRIMARY) {
                 requestFocus();
-                chosen.accept(this);
+                choose();
                 e.consume();
             }
         });
         setOnKeyPressed(e -> {
             if (e.getCode() == KeyCode.ENTER) {
-                chosen.accept(this);
+                choose();
                 e.consume();
             }
         });
     }
 
-    /** How high cards are at a theme's scale. */
-    static double height(Theme theme) {
-        return theme.px(HEIGHT);
+    /** Plays its event; a stack is opened, so that each of its events can be played. */
+    private void choose() {
+        if (card.items().size() == 1) {
+            play.accept(card.face());
+        } else {
+            stack.menu(card.items(), zone, play).show(this, Side.BOTTOM, 0, 0);
+        }
     }
 
     StripLayout.Card card() {
         return card;
     }
 
-    void show(StripLayout.Card newCard, ZoneId zone) {
+    void show(StripLayout.Card newCard, ZoneId newZone, StripSize newSize) {
+        size = newSize;
+        zone = newZone;
         card = newCard;
         StripItem face = newCard.face();
         int count = newCard.items().size();
@@ -95,19 +113,30 @@ final class CardView extends Region {
                     newCard.items().stream().map(StripItem::who).distinct().count() == 1;
             name = "× " + count + (refused > 0 ? ", " + refused + " refused" : one ? " " + face.who() : "");
         }
-        who.setText(name);
+        // Where there is no room for words a stack is counted all the same.
+        who.setText(size.roomy() ? name : count > 1 ? "× " + count : "");
+        who.setVisible(!who.getText().isEmpty());
+        when.setVisible(size.roomy());
         when.setText(ClockWords.clock(face.at(), zone));
         String spoken = face.who() + ", " + face.result() + ", " + ClockWords.clock(face.at(), zone)
                 + (count > 1 ? ", and " + (count - 1) + " more" : "");
         if (!spoken.equals(getAccessibleText())) {
             setAccessibleText(spoken);
-            Tooltip.install(this, new Tooltip(spoken));
+            if (tip != null) {
+                Tooltip.uninstall(this, tip);
+            }
+            tip = count > 1 ? stack.tip(newCard.items(), zone) : new Tooltip(spoken);
+            Tooltip.install(this, tip);
         }
         if (!face.event().key().equals(shown)
+                || fetched < stillPixels()
                 || noCamera
                         && WantedStill.of(services.sites().get(), face.event()).isPresent()) {
+            boolean another = !face.event().key().equals(shown);
             shown = face.event().key();
-            image.setImage(null);
+            if (another) {
+                image.setImage(null);
+            }
             fetch(face.event());
         }
         requestLayout();
@@ -117,26 +146,36 @@ final class CardView extends Region {
         missing.setText("");
         Optional<WantedStill> wanted = WantedStill.of(services.sites().get(), event);
         if (wanted.isEmpty()) {
-            missing.setText("no camera");
+            missing("no camera");
+            fetched = Integer.MAX_VALUE;
             noCamera = true;
             return;
         }
         noCamera = false;
-        int height = (int) Math.round(theme.px(STILL) * SHARPNESS);
-        wanted.get().fetch(services, height, got -> {
+        fetched = stillPixels();
+        wanted.get().fetch(services, fetched, got -> {
             if (event.key().equals(shown)) {
                 take(event, got);
             }
         });
     }
 
+    /** Says why there is no still, as far as there is room. */
+    private void missing(String why) {
+        missing.setText(size.roomy() ? why : "–");
+    }
+
+    private int stillPixels() {
+        return (int) Math.round(theme.px(size.still()) * SHARPNESS);
+    }
+
     private void take(Event event, WantedStill.Got got) {
         if (got.still().isPresent()) {
             image.setImage(Pixels.image(got.still().get().picture()));
         } else if (got.readyAt().isPresent()) {
-            missing.setText("written…");
+            missing("ready\n" + ClockWords.clock(got.readyAt().get(), zone));
         } else {
-            missing.setText("no picture");
+            missing("no picture");
             Tooltip.install(missing, new Tooltip(got.problem()));
         }
         got.again().ifPresent(t -> fetchAt(event, t));
@@ -159,18 +198,18 @@ final class CardView extends Region {
 
     @Override
     protected double computePrefWidth(double height) {
-        return theme.px(StripLayout.CARD) - 4;
+        return theme.px(size.card()) - 4;
     }
 
     @Override
     protected double computePrefHeight(double width) {
-        return height(theme);
+        return theme.px(size.cardHeight());
     }
 
     @Override
     protected void layoutChildren() {
         double w = getWidth();
-        double high = theme.px(STILL);
+        double high = theme.px(size.still());
         image.setPreserveRatio(true);
         image.setFitHeight(high);
         image.setFitWidth(w - 4);
@@ -182,7 +221,12 @@ final class CardView extends Region {
         }
         missing.resizeRelocate(2, 2, w - 4, high);
         mark.relocate(iw - 10, 0);
-        who.resizeRelocate(2, high + 2, w, theme.px(17));
+        if (size.roomy()) {
+            who.resizeRelocate(2, high + 2, w, theme.px(17));
+        } else {
+            double room = Math.min(w, who.prefWidth(-1));
+            who.resizeRelocate(w - room, high - theme.px(14), room, theme.px(16));
+        }
         when.resizeRelocate(2, high + theme.px(18), w, theme.px(16));
     }
 }

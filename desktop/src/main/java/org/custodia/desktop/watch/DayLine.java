@@ -70,7 +70,7 @@ final class DayLine extends VBox {
         HBox.setHgrow(gap, Priority.ALWAYS);
         Label key = new Label("Home");
         key.getStyleClass().add("key");
-        Label now = new Label("is now");
+        Label now = new Label("return to now");
         now.getStyleClass().add("secondary");
         for (Button b : new Button[] {earlier, later}) {
             b.getStyleClass().add("quiet");

@@ -287,7 +287,7 @@ final class Doorstep extends VBox {
             Stills.Still still = got.still().get();
             atDoor.show(still.picture());
             boolean face = wanted.at().equals(event.time());
-            String how = still.betterAt().isPresent() ? "live picture " : face ? "door " : "coming out ";
+            String how = still.betterAt().isPresent() ? "live picture, " : face ? "at the door, " : "coming out, ";
             doorWords.setText(how + ClockWords.exact(still.picture().at(), zone));
         } else {
             atDoor.say(got.readyAt()

@@ -37,14 +37,16 @@ final class Ruler extends Region {
     }
 
     /**
+     * @param doorWidth width of the doors' sides
      * @param laneWidth width of the lanes beneath, which begin at the door's side
      */
-    void show(Instant end, Duration span, ZoneId zone, double laneWidth, boolean live) {
+    void show(Instant end, Duration span, ZoneId zone, double doorWidth, double laneWidth, boolean live) {
         double w = Math.max(1, getWidth());
         List<Object> wanted = List.of(
                 end.toEpochMilli() * (long) Math.max(1, laneWidth) / span.toMillis(),
                 span,
                 zone,
+                doorWidth,
                 laneWidth,
                 live,
                 w,
@@ -71,12 +73,12 @@ final class Ruler extends Region {
         g.setTextAlign(TextAlignment.CENTER);
         TimeAxis axis = new TimeAxis(end, span, Math.max(1, laneWidth));
         for (TimeAxis.Line line : axis.lines(zone)) {
-            double x = StripView.doorWidth(theme) + line.x();
+            double x = doorWidth + line.x();
             if (line.x() > theme.px(30) && line.x() < laneWidth - theme.px(52)) {
                 g.fillText(line.label(), x, h / 2);
             }
         }
-        double edge = StripView.doorWidth(theme) + laneWidth;
+        double edge = doorWidth + laneWidth;
         g.setFill(theme.now().accent());
         g.setTextAlign(TextAlignment.LEFT);
         g.fillText(live ? "now" : ClockWords.clock(end, zone), edge + 6, h / 2);

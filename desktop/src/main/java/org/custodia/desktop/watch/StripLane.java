@@ -24,14 +24,11 @@ import org.custodia.desktop.words.EventWords;
 
 /** The recent past of one door on the common time axis: ticks, stills on leaders, bars for the leaf standing open. */
 final class StripLane extends Region {
-    private static final double HEIGHT = 122;
-    private static final double BAR_TOP = HEIGHT - 13;
-    private static final double BAR_HEIGHT = 8;
 
     private final Services services;
     private final Theme theme;
     private final Consumer<StripItem> play;
-    private final Canvas canvas = new Canvas(10, HEIGHT);
+    private final Canvas canvas = new Canvas(10, 10);
     private final Label empty = new Label();
     private final Map<EventKey, CardView> cards = new HashMap<>();
     private StripData data = StripData.LOADING;
@@ -40,6 +37,7 @@ final class StripLane extends Region {
     private ZoneId zone = ZoneId.of("UTC");
     private Optional<String> notYet = Optional.empty();
     private Optional<Instant> playhead = Optional.empty();
+    private StripSize size = StripSize.MIDDLE;
     private Drawn drawn;
 
     StripLane(Services services, Theme theme, Consumer<StripItem> play) {
@@ -49,11 +47,6 @@ final class StripLane extends Region {
         empty.getStyleClass().add("muted");
         empty.setMouseTransparent(true);
         getChildren().addAll(canvas, empty);
-    }
-
-    /** How high strips are at a theme's scale. */
-    static double height(Theme theme) {
-        return theme.px(HEIGHT);
     }
 
     /**
@@ -68,7 +61,8 @@ final class StripLane extends Region {
             Duration newSpan,
             ZoneId newZone,
             Optional<String> newNotYet,
-            Optional<Instant> head) {
+            Optional<Instant> head,
+            StripSize newSize) {
         Drawn wanted = new Drawn(
                 newData,
                 pixel(newEnd, newSpan),
@@ -78,7 +72,8 @@ final class StripLane extends Region {
                 head,
                 getWidth(),
                 theme.now(),
-                theme.scale());
+                theme.scale(),
+                newSize);
         if (wanted.equals(drawn)) {
             return;
         }
@@ -89,6 +84,7 @@ final class StripLane extends Region {
         zone = newZone;
         notYet = newNotYet;
         playhead = head;
+        size = newSize;
         draw();
     }
 
@@ -107,7 +103,8 @@ final class StripLane extends Region {
             Optional<Instant> playhead,
             double width,
             Tokens tokens,
-            int scale) {
+            int scale,
+            StripSize size) {
         @Override
         public boolean equals(Object other) {
             return other instanceof Drawn d
@@ -119,7 +116,8 @@ final class StripLane extends Region {
                     && d.playhead.equals(playhead)
                     && d.width == width
                     && d.tokens == tokens
-                    && d.scale == scale;
+                    && d.scale == scale
+                    && d.size == size;
         }
 
         @Override
@@ -141,23 +139,23 @@ final class StripLane extends Region {
 
     @Override
     protected double computeMinHeight(double width) {
-        return height(theme);
+        return theme.px(size.height());
     }
 
     @Override
     protected double computePrefHeight(double width) {
-        return height(theme);
+        return theme.px(size.height());
     }
 
     @Override
     protected double computeMaxHeight(double width) {
-        return height(theme);
+        return theme.px(size.height());
     }
 
     @Override
     protected void layoutChildren() {
         double w = Math.max(1, getWidth());
-        double h = height(theme);
+        double h = theme.px(size.height());
         if (canvas.getWidth() != w || canvas.getHeight() != h) {
             canvas.setWidth(w);
             canvas.setHeight(h);
@@ -172,7 +170,7 @@ final class StripLane extends Region {
         GraphicsContext g = canvas.getGraphicsContext2D();
         Tokens t = theme.now();
         double w = canvas.getWidth();
-        double h = height(theme);
+        double h = theme.px(size.height());
         g.clearRect(0, 0, w, h);
         g.setStroke(t.line().deriveColor(0, 1, 1, 0.6));
         g.setLineWidth(1);
@@ -181,7 +179,7 @@ final class StripLane extends Region {
             g.strokeLine(x, 0, x, h);
         }
         bars(g, axis, t);
-        List<StripLayout.Card> placed = StripLayout.place(data.items(), axis, theme.px(StripLayout.CARD));
+        List<StripLayout.Card> placed = StripLayout.place(data.items(), axis, theme.px(size.card()));
         ticks(g, axis, t, placed);
         playhead.ifPresent(at -> {
             double x = axis.x(at);
@@ -202,8 +200,8 @@ final class StripLane extends Region {
     }
 
     private void bars(GraphicsContext g, TimeAxis axis, Tokens t) {
-        double top = theme.px(BAR_TOP);
-        double high = theme.px(BAR_HEIGHT);
+        double top = theme.px(size.barTop());
+        double high = theme.px(size.bar());
         for (Opening o : data.openings()) {
             double from = Math.max(0, axis.x(o.start()));
             double to = o.end().map(axis::x).orElse(axis.width());
@@ -228,12 +226,16 @@ final class StripLane extends Region {
     }
 
     private void ticks(GraphicsContext g, TimeAxis axis, Tokens t, List<StripLayout.Card> placed) {
-        double top = theme.px(BAR_TOP);
-        double high = theme.px(BAR_HEIGHT);
+        double top = theme.px(size.barTop());
+        double high = theme.px(size.bar());
         g.setLineWidth(1);
         g.setStroke(t.faint());
         for (StripLayout.Card card : placed) {
-            g.strokeLine(card.x() + theme.px(24), CardView.height(theme) + 1, card.tickX(), top - 6);
+            g.strokeLine(
+                    card.x() + theme.px(StripLayout.stillMiddle(size.card())),
+                    theme.px(size.cardHeight()) + 1,
+                    card.tickX(),
+                    top - theme.px(size.roomy() ? 6 : 1));
         }
         for (StripItem item : data.items()) {
             double x = Math.min(axis.width() - 1, axis.x(item.at()));
@@ -242,7 +244,7 @@ final class StripLane extends Region {
             }
             g.setStroke(item.still() ? t.ink() : t.muted());
             g.setLineWidth(item.still() ? 2 : 1);
-            g.strokeLine(x, top - (item.still() ? 7 : 2), x, top + high);
+            g.strokeLine(x, top - (item.still() && size.roomy() ? 7 : 2), x, top + high);
             if (item.priority() == Priority.NOTE) {
                 Marks.draw(g, Priority.NOTE, x, top - high, theme.px(6), t);
             }
@@ -256,11 +258,11 @@ final class StripLane extends Region {
             EventKey key = card.face().event().key();
             CardView view = cards.remove(key);
             if (view == null) {
-                view = new CardView(services, theme, v -> play.accept(v.card().face()));
+                view = new CardView(services, theme, play);
                 fresh.add(view);
             }
-            view.show(card, zone);
-            view.resize(theme.px(StripLayout.CARD) - 4, CardView.height(theme));
+            view.show(card, zone, size);
+            view.resize(theme.px(size.card()) - 4, theme.px(size.cardHeight()));
             view.relocate(Math.round(card.x()), 1);
             kept.put(key, view);
         }

@@ -40,6 +40,11 @@ public final class StripLayout {
         }
     }
 
+    /** Where the middle of a still is, from the left edge of a card of some width. */
+    static double stillMiddle(double card) {
+        return STILL_MIDDLE * card / CARD;
+    }
+
     /** Cards for items in order of time. */
     public static List<Card> place(List<StripItem> items, TimeAxis axis) {
         return place(items, axis, CARD);
@@ -55,7 +60,7 @@ public final class StripLayout {
             if (!item.still() || tick < 0) {
                 continue;
             }
-            double best = tick - STILL_MIDDLE * card / CARD;
+            double best = tick - stillMiddle(card);
             double x = Math.min(best, limit - card);
             boolean tooFar = best - x > MOST_SHIFT * card / CARD && !cards.isEmpty();
             boolean noRoom = Math.max(0, x) + card > limit + 0.001 && !cards.isEmpty();

@@ -90,8 +90,8 @@ public final class StripModel {
         return ++readingAsked;
     }
 
-    /** Whether the latest reading is not there yet. */
-    boolean isRead() {
+    /** Whether it shows the moment and the span that were asked for last, rather than what was before. */
+    public boolean isRead() {
         return readingAsked == readingGot;
     }
 

@@ -11,6 +11,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.function.BiConsumer;
 import javafx.application.Platform;
+import javafx.geometry.Pos;
 import javafx.scene.control.Button;
 import javafx.scene.control.ContextMenu;
 import javafx.scene.control.CustomMenuItem;
@@ -18,6 +19,7 @@ import javafx.scene.control.Label;
 import javafx.scene.control.Menu;
 import javafx.scene.control.MenuButton;
 import javafx.scene.control.MenuItem;
+import javafx.scene.control.OverrunStyle;
 import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
@@ -32,6 +34,7 @@ import org.custodia.core.door.DoorState;
 import org.custodia.core.door.DoorWords;
 import org.custodia.core.door.LockMode;
 import org.custodia.core.event.Event;
+import org.custodia.core.operator.Permission;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Crop;
 import org.custodia.core.site.Door;
@@ -45,12 +48,10 @@ import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.theme.DoorSign;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.words.ClockWords;
 
 /** One door as a strip: its state at the left, its recent past in the middle, its picture at the right. */
 final class StripView extends VBox {
-    private static final double DOOR_WIDTH = 198;
-    private static final double PICTURE_WIDTH = 212;
-
     private static final Duration PROGRESS_SHOWN = Duration.ofSeconds(8);
     private static final Duration FAILURE_SHOWN = Duration.ofSeconds(40);
 
@@ -67,7 +68,14 @@ final class StripView extends VBox {
     private final Label progress = new Label();
     private final Button first = new Button();
     private final MenuButton more = new MenuButton("More");
-    private final HBox buttons = new HBox(6, first, more);
+    private final HBox buttons = new HBox(6);
+    private final HBox row = new HBox();
+    /** Who came last, where there is no room for a picture. */
+    private final Label lastWho = new Label();
+
+    private final Label lastWhat = new Label();
+    private final VBox lastLine = new VBox(lastWho, lastWhat);
+    private StripSize size = StripSize.MIDDLE;
     private final StripLane lane;
     private final PicturePane pane;
     private final BiConsumer<StripView, Optional<Event>> played;
@@ -101,7 +109,7 @@ final class StripView extends VBox {
         getStyleClass().add("strip");
         setFocusTraversable(true);
         setAccessibleText(strip.door().name());
-        HBox row = new HBox(doorSide(), lane, pane);
+        doorSide();
         HBox.setHgrow(lane, Priority.ALWAYS);
         lane.setMinWidth(0);
         getChildren().add(row);
@@ -122,26 +130,22 @@ final class StripView extends VBox {
         strip.data().addListener((o, a, b) -> refresh());
         strip.live().addListener((o, a, b) -> refresh());
         strip.progress().addListener((o, a, b) -> refresh());
-        refresh();
+        arrange(watch.size().get());
     }
 
-    private VBox doorSide() {
+    private void doorSide() {
         name.setText(strip.door().name());
         name.getStyleClass().add("door-name");
-        name.setWrapText(true);
-        name.setMinHeight(Region.USE_PREF_SIZE);
-        Region gap = new Region();
-        HBox.setHgrow(gap, Priority.ALWAYS);
-        HBox top = new HBox(8, sign, name, gap, mark);
-        top.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
+        name.setTooltip(new Tooltip(strip.door().name()));
         headline.getStyleClass().add("headline");
-        headline.setWrapText(true);
-        headline.setMinHeight(Region.USE_PREF_SIZE);
         second.getStyleClass().add("secondary");
         second.setMinHeight(Region.USE_PREF_SIZE);
         second.setTooltip(secondTip);
         progress.getStyleClass().add("progress");
         progress.setWrapText(true);
+        lastWho.getStyleClass().add("who");
+        lastWhat.getStyleClass().add("secondary");
+        lastLine.getStyleClass().add("strip-last");
         first.setOnAction(e -> {
             if (firstCommand != null) {
                 desk.commands().act(strip.door(), firstCommand);
@@ -150,12 +154,52 @@ final class StripView extends VBox {
         more.setAccessibleText("More commands for " + strip.door().name());
         more.setOnShowing(e -> more.getItems().setAll(commands()));
         more.getItems().setAll(commands());
-        Region room = new Region();
-        VBox.setVgrow(room, Priority.ALWAYS);
-        side.getChildren().addAll(top, headline, second, progress, room, buttons);
         side.getStyleClass().add("strip-door");
         side.setOnMouseClicked(e -> requestFocus());
-        return side;
+    }
+
+    /** Puts the parts where they are at a size. */
+    private void arrange(StripSize to) {
+        size = to;
+        Region gap = new Region();
+        HBox.setHgrow(gap, Priority.ALWAYS);
+        buttons.getChildren().clear();
+        name.setWrapText(to.roomy());
+        headline.setWrapText(to.roomy());
+        headline.setMinHeight(to.roomy() ? Region.USE_PREF_SIZE : 0);
+        headline.setTextOverrun(OverrunStyle.ELLIPSIS);
+        more.setText(to.roomy() ? "More" : "…");
+        if (to.roomy()) {
+            HBox top = new HBox(8, sign, name, gap, mark);
+            top.setAlignment(Pos.CENTER_LEFT);
+            top.setMinHeight(0);
+            HBox.setHgrow(name, Priority.SOMETIMES);
+            Region room = new Region();
+            VBox.setVgrow(room, Priority.ALWAYS);
+            buttons.getChildren().setAll(first, more);
+            buttons.setAlignment(Pos.TOP_LEFT);
+            side.getChildren().setAll(top, headline, second, progress, room, buttons);
+            row.getChildren().setAll(side, lane, pane);
+        } else {
+            VBox words = new VBox(name, headline, progress);
+            words.setAlignment(Pos.CENTER_LEFT);
+            words.setMinWidth(0);
+            HBox.setHgrow(words, Priority.ALWAYS);
+            buttons.getChildren().setAll(more);
+            buttons.setAlignment(Pos.CENTER);
+            HBox one = new HBox(8, sign, words, mark, buttons);
+            one.setAlignment(Pos.CENTER_LEFT);
+            VBox.setVgrow(one, Priority.ALWAYS);
+            side.getChildren().setAll(one);
+            row.getChildren().setAll(side, lane, lastLine);
+        }
+        side.getStyleClass().remove("tight");
+        if (!to.roomy()) {
+            side.getStyleClass().add("tight");
+        }
+        // A picture that is not there costs nothing.
+        seen(seen);
+        refresh();
     }
 
     /** Takes the camera that is paired with the door now; recorders may name theirs later than doors come. */
@@ -177,27 +221,28 @@ final class StripView extends VBox {
         seen(seen);
     }
 
-    /** How wide the door's side is at a theme's scale. */
-    static double doorWidth(Theme theme) {
-        return theme.px(DOOR_WIDTH);
-    }
-
     /**
      * Takes the sizes of the theme's scale.
      *
      * @param width of the strip; its picture never takes more than a quarter of it
      */
     void fit(double width) {
-        double high = StripLane.height(theme);
-        double picture = Math.min(theme.px(PICTURE_WIDTH), Math.rint(width / 4));
-        if (pane.getMinWidth() == picture && side.getMinHeight() == high) {
+        if (size != watch.size().get()) {
+            arrange(watch.size().get());
+        }
+        double high = theme.px(size.height());
+        double picture = Math.min(theme.px(size.pictureWidth()), Math.rint(width / 4));
+        double door = theme.px(size.doorWidth());
+        Region right = size.roomy() ? pane : lastLine;
+        if (right.getMinWidth() == picture && side.getMinHeight() == high && side.getMinWidth() == door) {
             return;
         }
-        pane.setMinSize(picture, high);
-        pane.setPrefSize(picture, high);
-        pane.setMaxSize(picture, high);
-        name.setMaxHeight(theme.px(40));
-        double door = doorWidth(theme);
+        right.setMinSize(picture, high);
+        right.setPrefSize(picture, high);
+        right.setMaxSize(picture, high);
+        // Names of any length leave the state and the buttons in their places.
+        name.setMaxHeight(theme.px(size.roomy() ? 40 : 20));
+        headline.setMaxHeight(theme.px(size.roomy() ? 40 : 19));
         side.setMinSize(door, high);
         side.setPrefSize(door, high);
         side.setMaxSize(door, high);
@@ -216,8 +261,9 @@ final class StripView extends VBox {
         return lane;
     }
 
-    PicturePane pane() {
-        return pane;
+    /** Whether a picture is there to be seen. */
+    boolean showsPicture() {
+        return size.roomy() && pane.hasPicture();
     }
 
     /** Draws again what moves with time. */
@@ -239,7 +285,6 @@ final class StripView extends VBox {
         mark.show(state.priority());
         Optional<String> notYet =
                 state.equals(DoorState.UNKNOWN) ? desk.live().notKnownYet(strip.door()) : Optional.empty();
-        headline.setText(DoorWords.headline(state, strip.door(), shown, zone));
         headline.getStyleClass().removeAll("urgent", "caution");
         if (state.forcedSince().isPresent()) {
             headline.getStyleClass().add("urgent");
@@ -252,10 +297,18 @@ final class StripView extends VBox {
         if (looksBack()) {
             next = "now: " + DoorWords.headline(strip.live().get(), strip.door(), desk.now(), zone);
         }
-        String line = (why.isEmpty() ? next : why) + there(shown);
+        String there = there(shown);
+        // Where there is one line only, how it stands comes first and the time there last.
+        String line = (why.isEmpty() ? next : why) + (size.roomy() ? there : "");
         if (!line.equals(second.getText())) {
             second.setText(line);
-            secondTip.setText(next + (why.isEmpty() ? "" : ", " + why));
+            headline.setTooltip(size.roomy() ? null : secondTip);
+            secondTip.setText(next + (why.isEmpty() ? "" : ", " + why) + there);
+        }
+        String head = DoorWords.headline(state, strip.door(), shown, zone)
+                + (size.roomy() || line.isEmpty() ? "" : " · " + line);
+        if (!head.equals(headline.getText())) {
+            headline.setText(head);
         }
         showProgress();
         showButtons();
@@ -265,10 +318,21 @@ final class StripView extends VBox {
                 watch.span().get(),
                 desk.zone(),
                 desk.live().notKnownYet(strip.door()),
-                Optional.ofNullable(deck).flatMap(Deck::position));
-        if (looksBack()) {
+                Optional.ofNullable(deck).flatMap(Deck::position),
+                size);
+        if (!size.roomy()) {
+            showLast();
+        } else if (looksBack()) {
             showStill(shown);
         }
+    }
+
+    private void showLast() {
+        List<StripItem> items = strip.data().get().items();
+        Optional<StripItem> last = items.isEmpty() ? Optional.empty() : Optional.of(items.get(items.size() - 1));
+        lastWho.setText(last.map(StripItem::who).orElse(""));
+        lastWhat.setText(
+                last.map(i -> ClockWords.clock(i.at(), zone) + " " + i.result()).orElse(""));
     }
 
     /** The time at the door itself, where that is not the desk's. */
@@ -287,11 +351,16 @@ final class StripView extends VBox {
                 case FAILED, NOT_KNOWN -> age.compareTo(FAILURE_SHOWN) < 0;
             };
         });
+        progress.setWrapText(size.roomy());
         progress.setText(p.map(CommandProgress::words).orElse(""));
         progress.setVisible(p.isPresent());
         progress.setManaged(p.isPresent());
         second.setVisible(p.isEmpty());
         second.setManaged(p.isEmpty());
+        // Where there is one line only it says how the command goes.
+        boolean stateToo = p.isEmpty() || size.roomy();
+        headline.setVisible(stateToo);
+        headline.setManaged(stateToo);
         progress.getStyleClass().removeAll("caution", "accented");
         p.ifPresent(c -> progress.getStyleClass()
                 .add(
@@ -346,11 +415,18 @@ final class StripView extends VBox {
             }
         }
         if (items.isEmpty()) {
-            MenuItem none = new MenuItem("You may not act on this door");
+            MenuItem none = new MenuItem(whyNone(door));
             none.setDisable(true);
             items.add(none);
         }
         return items;
+    }
+
+    private String whyNone(Door door) {
+        boolean may = desk.services().actor().may(Permission.ACT_ON_DOORS, door.site());
+        return may
+                ? "This door takes no commands"
+                : desk.services().actor().name() + " may not act on doors at this site";
     }
 
     /** A time of one's own: the next time the clock shows it. */
@@ -494,7 +570,7 @@ final class StripView extends VBox {
             stillAsked = Optional.empty();
             pane.live();
         }
-        pane.seen(visible && !looksBack());
+        pane.seen(visible && size.roomy() && !looksBack());
     }
 
     /** While looking back the picture is a still frame of that instant. */
@@ -513,7 +589,7 @@ final class StripView extends VBox {
                 desk.services().sites().get().pairing(strip.door().id(), Side.ENTRY);
         pairing.flatMap(p -> desk.services().sites().get().camera(p.camera()))
                 .map(camera -> new WantedStill(camera, Crop.WHOLE, shown))
-                .ifPresent(w -> w.fetch(desk.services(), (int) StripLane.height(theme), got -> {
+                .ifPresent(w -> w.fetch(desk.services(), (int) theme.px(size.height()), got -> {
                     if (stillAsked.equals(Optional.of(shown))) {
                         takeStill(w, screen, got);
                     }

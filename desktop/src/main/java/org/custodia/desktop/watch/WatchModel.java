@@ -34,6 +34,7 @@ public final class WatchModel implements AutoCloseable {
     private final Settings settings;
     private final BooleanSupplier nobodyPoints;
     private final ObjectProperty<Duration> span = new SimpleObjectProperty<>();
+    private final ObjectProperty<StripSize> size = new SimpleObjectProperty<>();
     private final ObservableList<StripModel> strips = FXCollections.observableArrayList();
     private final StripFeed feed;
     private final Map<DoorId, StripModel> models = new LinkedHashMap<>();
@@ -53,6 +54,8 @@ public final class WatchModel implements AutoCloseable {
                 .filter(s -> s.toSeconds() == settings.values().spanSeconds())
                 .findFirst()
                 .orElse(Duration.ofMinutes(10)));
+        this.size.set(StripSize.of(settings.values().stripSize()));
+        size.addListener((o, a, b) -> settings.stripSize(b.name()));
         this.feed = new StripFeed(desk, strips, span::get);
         span.addListener((o, a, b) -> {
             settings.span(b.toSeconds());
@@ -75,6 +78,11 @@ public final class WatchModel implements AutoCloseable {
 
     public ObjectProperty<Duration> span() {
         return span;
+    }
+
+    /** How much room strips take; remembered. */
+    public ObjectProperty<StripSize> size() {
+        return size;
     }
 
     /** The strips in the order in which they are shown. */

@@ -1,12 +1,8 @@
 package org.custodia.desktop.watch;
 
 import java.time.Duration;
-import java.util.HashMap;
-import java.util.HashSet;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import javafx.animation.Animation;
 import javafx.animation.KeyFrame;
 import javafx.animation.Timeline;
@@ -68,17 +64,17 @@ public final class WatchView extends BorderPane implements MainView {
     private final Desk desk;
     private final WatchModel watch;
     private final Theme theme;
-    private final VBox list = new VBox();
-    private final ScrollPane scroll = new ScrollPane(list);
     private final Ruler ruler;
     private final DayLine dayLine;
     private final Doorstep doorstep;
     private final ArrivalsView arrivals;
     private final Label count = new Label();
     private final MenuButton span = new MenuButton();
-    private final Map<StripModel, StripView> views = new HashMap<>();
+    private final MenuButton size = new MenuButton();
     private final Timeline ticker;
     private final Label none = new Label();
+    private final StripColumn column = new StripColumn(this::make, none);
+    private final ScrollPane scroll = new ScrollPane(column);
     private StripView playing;
     private boolean inSight;
 
@@ -104,9 +100,20 @@ public final class WatchView extends BorderPane implements MainView {
             span.getItems().add(item);
         }
         span.setAccessibleText("Length of the time axis");
-        HBox bar = new HBox(title, count, gap, choose, span);
+        for (StripSize s : StripSize.values()) {
+            MenuItem item = new MenuItem(s.words());
+            item.setOnAction(e -> watch.size().set(s));
+            size.getItems().add(item);
+        }
+        size.setAccessibleText("Room that strips take");
+        Runnable nameSize = () -> size.setText(watch.size().get().words());
+        nameSize.run();
+        HBox bar = new HBox(title, count, gap, choose, size, span);
         bar.getStyleClass().add("view-bar");
         scroll.setFitToWidth(true);
+        scroll.vvalueProperty().addListener((o, a, b) -> lookThrough());
+        scroll.viewportBoundsProperty().addListener((o, a, b) -> lookThrough());
+        column.heightProperty().addListener((o, a, b) -> lookThrough());
         scroll.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
         scroll.getStyleClass().add("strips");
         scroll.setFocusTraversable(false);
@@ -123,6 +130,10 @@ public final class WatchView extends BorderPane implements MainView {
         setRight(side);
         watch.strips().addListener((ListChangeListener<StripModel>) c -> arrangeStrips());
         watch.span().addListener((o, a, b) -> tick());
+        watch.size().addListener((o, a, b) -> {
+            nameSize.run();
+            tick();
+        });
         desk.moment().addListener((o, a, b) -> tick());
         theme.looks().addListener((o, a, b) -> tick());
         Runnable fit = () -> {
@@ -143,23 +154,21 @@ public final class WatchView extends BorderPane implements MainView {
         return Math.min(theme.px(getWidth() > 1600 ? WIDE_SIDE : SIDE), Math.rint(getWidth() * MOST_FOR_SIDE));
     }
 
+    private StripView make(StripModel strip) {
+        return new StripView(watch, strip, theme, this::played);
+    }
+
+    private void lookThrough() {
+        double height = scroll.getViewportBounds().getHeight();
+        column.inView(scroll.getVvalue() * Math.max(0, column.getHeight() - height), height);
+    }
+
     private void arrangeStrips() {
-        Set<StripModel> wanted = new HashSet<>(watch.strips());
-        views.entrySet().removeIf(e -> {
-            if (!wanted.contains(e.getKey())) {
-                e.getValue().close();
-                if (playing == e.getValue()) {
-                    playing = null;
-                }
-                return true;
-            }
-            return false;
-        });
-        List<Node> order = new java.util.ArrayList<>();
-        for (StripModel strip : watch.strips()) {
-            order.add(views.computeIfAbsent(strip, s -> new StripView(watch, s, theme, this::played)));
+        column.strips(watch.strips());
+        if (playing != null && !column.made().contains(playing)) {
+            playing = null;
         }
-        if (order.isEmpty()) {
+        if (watch.strips().isEmpty()) {
             boolean known = !desk.services().sites().get().doors().isEmpty();
             boolean permitted = desk.services().workplace().permit().seesSomewhere(Sight.PLACES);
             none.setText(
@@ -169,12 +178,6 @@ public final class WatchView extends BorderPane implements MainView {
                                     ? desk.services().actor().name()
                                             + " may not see anything at any site. Whoever may change operators can permit it."
                                     : "No doors are known yet. They appear as soon as an access system has been reached; the top bar says how the links are doing.");
-            order.add(none);
-        }
-        Node focused = getScene() == null ? null : getScene().getFocusOwner();
-        list.getChildren().setAll(order);
-        if (focused != null && focused.getScene() != null) {
-            focused.requestFocus();
         }
         tick();
     }
@@ -192,7 +195,7 @@ public final class WatchView extends BorderPane implements MainView {
         // What was just opened has no height before it is laid out.
         scroll.applyCss();
         scroll.layout();
-        double height = list.getHeight() - scroll.getViewportBounds().getHeight();
+        double height = column.getHeight() - scroll.getViewportBounds().getHeight();
         if (height > 0) {
             double top = view.getBoundsInParent().getMinY();
             double bottom = view.getBoundsInParent().getMaxY();
@@ -213,16 +216,10 @@ public final class WatchView extends BorderPane implements MainView {
     }
 
     private Optional<StripView> bringIn(DoorId door) {
-        return strip(door).or(() -> {
+        return column.of(door).or(() -> {
             watch.showToPlay(door);
-            return strip(door);
+            return column.of(door);
         });
-    }
-
-    private Optional<StripView> strip(DoorId door) {
-        return views.values().stream()
-                .filter(v -> v.strip().door().id().equals(door))
-                .findFirst();
     }
 
     /** Brings a door's strip in and points at it. */
@@ -276,15 +273,21 @@ public final class WatchView extends BorderPane implements MainView {
 
     private void tick() {
         watch.tick();
-        double lane = views.values().stream()
-                .filter(v -> v.getScene() != null)
+        if (!inSight) {
+            column.made().forEach(v -> v.seen(false));
+            return;
+        }
+        // A line lies under each strip.
+        column.row(theme.px(watch.size().get().height()) + 1);
+        double lane = column.made().stream()
                 .mapToDouble(v -> v.lane().getWidth())
-                .findFirst()
+                .max()
                 .orElse(400);
         ruler.show(
                 desk.shown(),
                 watch.span().get(),
                 desk.zone(),
+                theme.px(watch.size().get().doorWidth()),
                 lane,
                 desk.moment().get().isLive());
         dayLine.tick();
@@ -306,11 +309,10 @@ public final class WatchView extends BorderPane implements MainView {
         boolean windowSeen = getScene() != null
                 && getScene().getWindow() != null
                 && getScene().getWindow().isShowing()
-                && inSight
                 && !(getScene().getWindow() instanceof javafx.stage.Stage s && s.isIconified());
         Bounds viewport = scroll.localToScene(scroll.getBoundsInLocal());
         double width = scroll.getViewportBounds().getWidth();
-        views.values().forEach(v -> {
+        column.made().forEach(v -> {
             v.fit(width);
             Bounds b = v.localToScene(v.getBoundsInLocal());
             v.seen(windowSeen && b != null && viewport != null && b.intersects(viewport));
@@ -320,7 +322,7 @@ public final class WatchView extends BorderPane implements MainView {
 
     /** How many strips show a live picture. */
     public long livePictures() {
-        return views.values().stream().filter(v -> v.pane().hasPicture()).count();
+        return column.made().stream().filter(StripView::showsPicture).count();
     }
 
     /** Whether something is played and its picture is there. */
@@ -336,7 +338,7 @@ public final class WatchView extends BorderPane implements MainView {
     @Override
     public void close() {
         ticker.stop();
-        views.values().forEach(StripView::close);
+        column.close();
         arrivals.close();
         watch.close();
     }

@@ -46,4 +46,34 @@ class SettingsTest {
         assertThat(v.width()).isEqualTo(1280);
         assertThat(v.scale()).isEqualTo(100);
     }
+
+    @Test
+    void a_set_that_somebody_broke_by_hand_is_passed_over() throws IOException {
+        Files.writeString(
+                path.resolve("settings.json"),
+                "{\"doorSets\":{\"Dock\":null,\"Night\":[null,\"tidewater/vault\",\"\"]},\"stripSize\":\"HUGE\"}");
+        Settings settings = Settings.load(path);
+        assertThat(settings.takeNotice()).isEmpty();
+        assertThat(settings.doorSets()).containsOnlyKeys("Night");
+        assertThat(settings.doorSets().get("Night")).containsExactly("tidewater/vault", "");
+    }
+
+    @Test
+    void sets_of_doors_and_the_room_of_strips_are_kept_beside_the_rest() {
+        Settings settings = Settings.load(path);
+        settings.doors(List.of("tidewater/vault"));
+        settings.doorSet("Night round", List.of("tidewater/vault", "tidewater/quay"));
+        settings.doorSet("Dock", List.of("tidewater/quay"));
+        settings.stripSize("SMALL");
+        settings.look(false, 125);
+        settings.window(1, 2, 1400, 900, false);
+        settings.span(1_200);
+        Settings read = Settings.load(path);
+        assertThat(read.doorSets().keySet()).containsExactly("Dock", "Night round");
+        assertThat(read.doorSets().get("Night round")).containsExactly("tidewater/vault", "tidewater/quay");
+        assertThat(read.values().stripSize()).isEqualTo("SMALL");
+        assertThat(read.values().doors()).containsExactly("tidewater/vault");
+        read.doorSet("Dock", List.of());
+        assertThat(Settings.load(path).doorSets().keySet()).containsExactly("Night round");
+    }
 }

@@ -119,11 +119,11 @@ class HealthTest {
     @Test
     void clocks_say_the_worst_and_which() {
         ClockBook book = new ClockBook();
-        assertThat(Health.clocks(book).words()).isEqualTo("clocks: worst 0.0 s");
+        assertThat(Health.clocks(book).words()).isEqualTo("clocks up to 0.0 s apart");
         book.add(ClockBook.measure(new SystemId("quayside"), NOW, NOW.plusMillis(1_800), NOW));
         book.add(ClockBook.measure(new SystemId("larkspur"), NOW, NOW.minusMillis(800), NOW));
         Health.Line line = Health.clocks(book);
-        assertThat(line.words()).isEqualTo("clocks: worst 1.8 s");
+        assertThat(line.words()).isEqualTo("clocks up to 1.8 s apart");
         assertThat(line.priority()).isEqualTo(Priority.LOW);
         assertThat(line.details())
                 .contains("larkspur: 0.8 s behind ± 1 ms, corrected", "quayside: 1.8 s ahead ± 1 ms, corrected");
