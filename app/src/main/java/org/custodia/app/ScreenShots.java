@@ -9,16 +9,26 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.Comparator;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.BooleanSupplier;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import javafx.scene.control.ScrollPane;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.link.LinkStatus;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.SiteId;
+import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.shell.ConsoleWindow;
+import org.custodia.desktop.watch.StripSize;
+import org.custodia.desktop.watch.WatchModel;
 import org.custodia.desktop.watch.WatchView;
 
 /** Drives the demo through its main views and takes a picture of each. */
@@ -101,6 +111,34 @@ final class ScreenShots {
             return null;
         });
         panels();
+        manyDoors();
+    }
+
+    /** Small strips, with all the doors of the largest site that a camera looks at. */
+    private void manyDoors() throws InterruptedException {
+        SiteModel sites = demo.hub().sites().get();
+        Map<SiteId, List<DoorId>> bySite = sites.doors().stream()
+                .filter(d -> !sites.pairings(d.id()).isEmpty())
+                .collect(Collectors.groupingBy(
+                        Door::site, LinkedHashMap::new, Collectors.mapping(Door::id, Collectors.toList())));
+        List<DoorId> most = bySite.values().stream()
+                .max(Comparator.comparingInt(List::size))
+                .orElseThrow();
+        WatchModel watch = window.shell().view(WatchView.class).model();
+        List<DoorId> before = Snapshots.onFx(() -> {
+            List<DoorId> chosen = watch.onWatch();
+            watch.watch(most);
+            watch.size().set(StripSize.SMALL);
+            ((ScrollPane) window.scene().lookup(".strips")).setVvalue(0);
+            return chosen;
+        });
+        settle(8);
+        shot("watch-small");
+        Snapshots.onFx(() -> {
+            watch.size().set(StripSize.MIDDLE);
+            watch.watch(before);
+            return null;
+        });
     }
 
     /** Panels that open over the console. */

@@ -1,2 +1,6 @@
-/** What is around the views: the spine, the top bar, finding, the sheet of shortcuts, the window. */
+/**
+ * What is around the views. Begin with {@link org.custodia.desktop.shell.ConsoleWindow}, the window, and {@link
+ * org.custodia.desktop.shell.Shell}, which holds spine, top bar and panels and knows the views by the list in {@code Views}
+ * only. Lives as long as the window; used on the JavaFX thread.
+ */
 package org.custodia.desktop.shell;

@@ -114,7 +114,8 @@ final class CardView extends Region {
             name = "× " + count + (refused > 0 ? ", " + refused + " refused" : one ? " " + face.who() : "");
         }
         // Where there is no room for words a stack is counted all the same.
-        who.setText(size.roomy() ? name : count > 1 ? "× " + count : "");
+        who.setText(size.roomy() ? name : count > 1 ? Integer.toString(count) : "");
+        who.getStyleClass().setAll("label", size.roomy() ? "who" : "count");
         who.setVisible(!who.getText().isEmpty());
         when.setVisible(size.roomy());
         when.setText(ClockWords.clock(face.at(), zone));
@@ -225,7 +226,7 @@ final class CardView extends Region {
             who.resizeRelocate(2, high + 2, w, theme.px(17));
         } else {
             double room = Math.min(w, who.prefWidth(-1));
-            who.resizeRelocate(w - room, high - theme.px(14), room, theme.px(16));
+            who.resizeRelocate(Math.min(w - room, 2 + iw - room / 2), high - theme.px(13), room, theme.px(16));
         }
         when.resizeRelocate(2, high + theme.px(18), w, theme.px(16));
     }

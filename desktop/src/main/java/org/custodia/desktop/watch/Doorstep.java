@@ -227,7 +227,7 @@ final class Doorstep extends VBox {
     }
 
     private void photo(Optional<Person> person) {
-        enrolledWords.setText(person.isPresent() ? "enrolled" : "");
+        enrolledWords.setText(person.isPresent() ? "enrolled\n" : "\n");
         missingPhoto = Optional.empty();
         if (person.isEmpty()) {
             enrolled.say("nobody enrolled");
@@ -259,7 +259,7 @@ final class Doorstep extends VBox {
     }
 
     private void doorPicture(Event event, ZoneId zone) {
-        doorWords.setText("");
+        doorWords.setText("\n");
         doorAgain = Instant.MAX;
         Optional<WantedStill> wanted = WantedStill.of(desk.services().sites().get(), event);
         if (wanted.isEmpty()) {
@@ -287,7 +287,7 @@ final class Doorstep extends VBox {
             Stills.Still still = got.still().get();
             atDoor.show(still.picture());
             boolean face = wanted.at().equals(event.time());
-            String how = still.betterAt().isPresent() ? "live picture, " : face ? "at the door, " : "coming out, ";
+            String how = still.betterAt().isPresent() ? "live picture\n" : face ? "at the door\n" : "coming out\n";
             doorWords.setText(how + ClockWords.exact(still.picture().at(), zone));
         } else {
             atDoor.say(got.readyAt()

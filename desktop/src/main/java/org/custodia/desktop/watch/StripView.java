@@ -295,7 +295,10 @@ final class StripView extends VBox {
         String next = notYet.or(() -> DoorWords.second(state, strip.door(), shown, zone))
                 .orElse("");
         if (looksBack()) {
-            next = "now: " + DoorWords.headline(strip.live().get(), strip.door(), desk.now(), zone);
+            String now = DoorWords.headline(strip.live().get(), strip.door(), desk.now(), zone);
+            boolean same = now.equals(DoorWords.headline(state, strip.door(), shown, zone));
+            // Where there is one line only, what has not changed since need not be said.
+            next = same && !size.roomy() ? "" : "now: " + now;
         }
         String there = there(shown);
         // Where there is one line only, how it stands comes first and the time there last.
