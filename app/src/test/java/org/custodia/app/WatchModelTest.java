@@ -17,6 +17,8 @@ import org.custodia.core.door.DoorCommand;
 import org.custodia.core.door.DoorState;
 import org.custodia.core.door.LockMode;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.link.LinkStatus;
@@ -258,6 +260,56 @@ class WatchModelTest {
         Rig.await()
                 .until(() -> fx(() -> strip(VAULT_ANTE).data().get().items().stream()
                         .anyMatch(i -> i.event().equals(refused))));
+    }
+
+    private boolean holds(String badge) {
+        return fx(() -> strip(VAULT_ANTE).data().get().items().stream()
+                .anyMatch(i -> i.event().credential().equals(Optional.of(badge))));
+    }
+
+    @Test
+    void what_comes_late_into_the_past_that_is_looked_at_is_shown_and_what_happens_now_is_not() {
+        watchOnly(VAULT_ANTE);
+        Instant past = rig.clock.instant().minus(Duration.ofMinutes(40));
+        fx(() -> {
+            watch.desk.lookBack(past);
+            return null;
+        });
+        Rig.await().until(() -> fx(() -> strip(VAULT_ANTE).isRead()));
+        rig.happen("{'act':'present','door':'vault-ante','badge':'77120'}");
+        SystemId other = new SystemId("annex");
+        rig.hub
+                .intake()
+                .feed(other)
+                .accept(EventIntake.Batch.of(
+                        List.of(
+                                Event.of(new EventKey(other, 1, 1), Kinds.GRANTED, past.minusSeconds(30))
+                                        .door(VAULT_ANTE)
+                                        .credential("60001")
+                                        .build(),
+                                Event.of(new EventKey(other, 1, 2), Kinds.GRANTED, past.plusSeconds(30))
+                                        .door(VAULT_ANTE)
+                                        .credential("60002")
+                                        .build()),
+                        true))
+                .join();
+        Rig.await().until(() -> holds("60001"));
+        assertThat(holds("60002")).isFalse();
+        Rig.await().until(() -> !rig.hub
+                .log()
+                .find(EventQuery.all()
+                        .doors(Set.of(VAULT_ANTE))
+                        .kinds(Kinds.REFUSED)
+                        .since(past)
+                        .newest(1))
+                .isEmpty());
+        assertThat(holds("77120")).isFalse();
+        fx(() -> {
+            watch.desk.returnToNow();
+            return null;
+        });
+        Rig.await().until(() -> holds("77120"));
+        assertThat(holds("60001")).isFalse();
     }
 
     @Test

@@ -70,18 +70,27 @@ public final class Work implements AutoCloseable {
     }
 
     private void inTurn(Object key, Runnable load) {
-        load.run();
-        Runnable next;
+        try {
+            load.run();
+        } finally {
+            Runnable next = next(key);
+            if (next != NOTHING_MORE) {
+                // At the end of the queue, so that one busy key does not keep others from their turn.
+                submit(() -> inTurn(key, next));
+            }
+        }
+    }
+
+    private Runnable next(Object key) {
         synchronized (keyed) {
-            next = keyed.get(key);
+            Runnable next = keyed.get(key);
             if (next == NOTHING_MORE) {
                 keyed.remove(key);
-                return;
+            } else {
+                keyed.put(key, NOTHING_MORE);
             }
-            keyed.put(key, NOTHING_MORE);
+            return next;
         }
-        // At the end of the queue, so that one busy key does not keep others from their turn.
-        submit(() -> inTurn(key, next));
     }
 
     private void submit(Runnable task) {

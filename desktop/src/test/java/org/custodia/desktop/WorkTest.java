@@ -16,6 +16,7 @@ import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.testfx.api.FxToolkit;
+import org.testfx.util.WaitForAsyncUtils;
 
 class WorkTest {
     private final Work work = new Work();
@@ -29,6 +30,8 @@ class WorkTest {
     @AfterEach
     void close() {
         work.close();
+        // What stumbled on purpose is not for the tests that come after.
+        WaitForAsyncUtils.clearExceptions();
     }
 
     private static void await(CountDownLatch latch) {

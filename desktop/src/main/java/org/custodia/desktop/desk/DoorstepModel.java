@@ -41,7 +41,7 @@ public final class DoorstepModel implements AutoCloseable {
         this.subscription = desk.services().log().subscribe(events -> {
             boolean any = false;
             for (Event e : events) {
-                if (isBadge(e) && e.door().isPresent()) {
+                if (isBadge(e) && e.door().isPresent() && isRecent(e)) {
                     any = true;
                     arrived.add(e);
                 }
@@ -51,6 +51,10 @@ public final class DoorstepModel implements AutoCloseable {
             }
         });
         desk.moment().addListener((o, a, b) -> ofTheMoment());
+    }
+
+    private boolean isRecent(Event event) {
+        return Duration.between(event.time(), desk.now()).compareTo(RECENT) < 0;
     }
 
     private static boolean isBadge(Event event) {
@@ -88,8 +92,7 @@ public final class DoorstepModel implements AutoCloseable {
         Event next;
         Event newest = null;
         while ((next = arrived.poll()) != null) {
-            boolean recent = Duration.between(next.time(), desk.now()).compareTo(RECENT) < 0;
-            if (recent && doors.contains(next.door().orElseThrow())) {
+            if (isRecent(next) && doors.contains(next.door().orElseThrow())) {
                 newest = next;
             }
         }

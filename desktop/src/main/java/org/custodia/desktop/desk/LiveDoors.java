@@ -26,13 +26,14 @@ import org.custodia.desktop.Work;
  */
 public final class LiveDoors implements AutoCloseable {
     private static final Duration EVERY = Duration.ofMillis(200);
+    private static final Duration TOO_OLD = Duration.ofSeconds(10);
 
     private final Services services;
     private final Work lane = new Work("doors now", 1);
     private final ReadOnlyObjectWrapper<Map<DoorId, DoorState>> states = new ReadOnlyObjectWrapper<>(Map.of());
     private final EventIntake.Subscription subscription;
     private Instant askedAt = Instant.MIN;
-    private Instant asOf = Instant.MIN;
+    private Instant asOf = Instant.EPOCH;
 
     LiveDoors(Services services) {
         this.services = services;
@@ -44,7 +45,7 @@ public final class LiveDoors implements AutoCloseable {
         return states.getReadOnlyProperty();
     }
 
-    /** When the last look began that the states come from; {@link Instant#MIN} before there was one. */
+    /** When the last look began that the states come from; {@link Instant#EPOCH} before there was one. */
     public Instant asOf() {
         return asOf;
     }
@@ -105,7 +106,7 @@ public final class LiveDoors implements AutoCloseable {
 
     /** Looks again, soon. From any thread. */
     void refresh() {
-        lane.latest(this, this::look, this::take, why -> {});
+        lane.latest(this, this::look, this::take, why -> failed());
     }
 
     private record Look(Instant at, Map<DoorId, DoorState> states) {}
@@ -114,6 +115,14 @@ public final class LiveDoors implements AutoCloseable {
         asOf = look.at();
         if (!look.states().equals(states.get())) {
             states.set(look.states());
+        }
+    }
+
+    /** What cannot be looked at for a while is not known any more. */
+    private void failed() {
+        boolean old = Duration.between(asOf, services.clock().instant()).compareTo(TOO_OLD) > 0;
+        if (old && !states.get().isEmpty()) {
+            states.set(Map.of());
         }
     }
 

@@ -318,7 +318,8 @@ final class DoorChooser extends VBox {
                 }
             });
             setOnDragDropped(e -> {
-                if (ofThisList(e.getGestureSource())) {
+                if (ofThisList(e.getGestureSource())
+                        && !chosenList.getSelectionModel().getSelectedItems().contains(getItem())) {
                     List<Door> moved = chosen.stream()
                             .filter(chosenList.getSelectionModel().getSelectedItems()::contains)
                             .toList();

@@ -48,6 +48,9 @@ final class StripFeed implements AutoCloseable {
     private final List<EventIntake.Subscription> subscriptions;
     private Instant lookedAt = Instant.MIN;
     private boolean readsHistory;
+    /** What is worth taking of what is published; told to whichever thread publishes. */
+    private volatile Window window = new Window(Set.of(), Instant.MAX, Instant.MIN);
+
     /**
      * @param strips those that are shown, as they are at any time
      * @param span how far back they go
@@ -62,6 +65,26 @@ final class StripFeed implements AutoCloseable {
                     changed.addAll(doors);
                     take.run();
                 }));
+    }
+
+    /**
+     * What strips show.
+     *
+     * @param begin the first instant that matters to them
+     * @param end the last
+     */
+    private record Window(Set<DoorId> doors, Instant begin, Instant end) {
+        boolean holds(Event event) {
+            return event.door().filter(doors::contains).isPresent()
+                    && !event.time().isBefore(begin)
+                    && !event.time().isAfter(end);
+        }
+    }
+
+    private void lookThrough() {
+        Instant end = end();
+        Instant begin = end.minus(span.get()).minus(StripMaker.EXPLAINED);
+        window = new Window(doors(strips), begin, desk.moment().get().isLive() ? Instant.MAX : end);
     }
 
     /** The instant up to which strips go. */
@@ -91,6 +114,7 @@ final class StripFeed implements AutoCloseable {
 
     private void read(Object key, List<StripModel> some) {
         record Asked(StripModel strip, long number, List<Event> before) {}
+        lookThrough();
         List<Asked> asked =
                 some.stream().map(s -> new Asked(s, s.askReading(), s.events())).toList();
         Set<DoorId> doors = doors(some);
@@ -147,7 +171,7 @@ final class StripFeed implements AutoCloseable {
     private void stored(List<Event> events) {
         boolean any = false;
         for (Event event : events) {
-            if (SHOWN.contains(event.kind()) && event.door().isPresent()) {
+            if (SHOWN.contains(event.kind()) && window.holds(event)) {
                 arrived.add(event);
                 any = true;
             }
@@ -174,12 +198,16 @@ final class StripFeed implements AutoCloseable {
             readAll();
             return;
         }
+        boolean live = desk.moment().get().isLive();
         for (StripModel strip : strips) {
-            List<Event> its = fresh.get(strip.door().id());
-            if (its != null) {
+            List<Event> its = fresh.getOrDefault(strip.door().id(), List.of()).stream()
+                    .filter(window::holds)
+                    .toList();
+            if (!its.isEmpty()) {
                 strip.arrived(its);
             }
-            if (touched.contains(strip.door().id())) {
+            // What happens now does not change how it was.
+            if (!its.isEmpty() || live && touched.contains(strip.door().id())) {
                 makeAgain(strip);
             }
         }
@@ -225,6 +253,7 @@ final class StripFeed implements AutoCloseable {
             readsHistory = reads;
             readAll();
         }
+        lookThrough();
         if (lookedAt.equals(Instant.MIN) || Duration.between(lookedAt, now).compareTo(LOOK_AGAIN) > 0) {
             lookedAt = now;
             if (strips.stream().anyMatch(s -> s.data().get().failure().isPresent())) {
