@@ -2,7 +2,6 @@ package org.custodia.desktop.panel;
 
 import java.util.ArrayList;
 import java.util.List;
-import javafx.beans.property.ReadOnlyBooleanProperty;
 import javafx.beans.value.ChangeListener;
 import javafx.event.EventTarget;
 import javafx.scene.Node;
@@ -81,10 +80,6 @@ public final class Panels extends StackPane {
 
     public boolean isOpen() {
         return veil.isVisible();
-    }
-
-    public ReadOnlyBooleanProperty openProperty() {
-        return veil.visibleProperty();
     }
 
     /** The panel that is open, with what lies around it. */

@@ -16,7 +16,7 @@ import javafx.scene.text.Font;
 /** The theme in force: puts tokens, fonts and sizes on a scene, and tells those who draw by hand. */
 public final class Theme {
     /** Text scales there are, in per cent. */
-    public static final List<Integer> SCALES = List.of(100, 115, 130, 150, 175);
+    public static final List<Integer> SCALES = List.of(100, 115, 130, 150, 175, 200);
 
     private static final List<String> FONTS = List.of("B612-Regular.otf", "B612-Bold.otf");
 

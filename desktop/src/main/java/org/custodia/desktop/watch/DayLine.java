@@ -80,6 +80,10 @@ final class DayLine extends VBox {
         later.setAccessibleText("Day after");
         earlier.setOnAction(e -> turn(-1));
         later.setOnAction(e -> turn(1));
+        for (Region fixed : List.of(title, key, now)) {
+            fixed.setMinWidth(Region.USE_PREF_SIZE);
+        }
+        hint.setMinWidth(0);
         HBox head = new HBox(6, earlier, title, later, gap, hint, key, now);
         head.setAlignment(Pos.CENTER_LEFT);
         javafx.scene.layout.StackPane area = new javafx.scene.layout.StackPane(holder, canvas);

@@ -13,6 +13,7 @@ import javafx.scene.canvas.Canvas;
 import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.control.Label;
 import javafx.scene.layout.Region;
+import javafx.scene.text.TextAlignment;
 import org.custodia.core.door.Opening;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Priority;
@@ -46,6 +47,8 @@ final class StripLane extends Region {
         this.play = play;
         empty.getStyleClass().add("muted");
         empty.setMouseTransparent(true);
+        empty.setWrapText(true);
+        empty.setTextAlignment(TextAlignment.CENTER);
         getChildren().addAll(canvas, empty);
     }
 
@@ -161,7 +164,8 @@ final class StripLane extends Region {
             canvas.setHeight(h);
             draw();
         }
-        empty.resize(Math.min(w, empty.prefWidth(-1)), empty.prefHeight(-1));
+        double room = Math.min(Math.max(1, w - 8), empty.prefWidth(-1));
+        empty.resize(room, Math.min(h, empty.prefHeight(room)));
         empty.relocate((w - empty.getWidth()) / 2, (h - empty.getHeight()) / 2);
     }
 

@@ -108,6 +108,12 @@ public final class WatchView extends BorderPane implements MainView {
         size.setAccessibleText("Room that strips take");
         Runnable nameSize = () -> size.setText(watch.size().get().words());
         nameSize.run();
+        // Where there is little room words give way, and what can be worked does not.
+        for (Region fixed : List.of(choose, size, span)) {
+            fixed.setMinWidth(Region.USE_PREF_SIZE);
+        }
+        title.setMinWidth(0);
+        count.setMinWidth(0);
         HBox bar = new HBox(title, count, gap, choose, size, span);
         bar.getStyleClass().add("view-bar");
         scroll.setFitToWidth(true);
