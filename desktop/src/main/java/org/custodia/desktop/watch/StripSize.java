@@ -5,7 +5,7 @@ import java.util.Arrays;
 /** How much room a strip takes. All lengths are in pixels at a text scale of 100. */
 public enum StripSize {
     /** State and ticks with small faces, and who came last in place of the picture: for many doors. */
-    SMALL("Small strips", 48, 250, 28, 36, 6, false),
+    SMALL("Small strips", 48, 278, 28, 36, 6, false),
     MIDDLE("Middle strips", 122, 198, 54, 88, 8, true),
     /** Larger faces and pictures: for few doors on a large screen. */
     LARGE("Large strips", 184, 226, 112, 132, 10, true);
