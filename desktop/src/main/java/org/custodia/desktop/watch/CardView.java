@@ -95,7 +95,10 @@ final class CardView extends Region {
     }
 
     void show(StripLayout.Card newCard, ZoneId newZone, StripSize newSize) {
-        size = newSize;
+        if (size != newSize) {
+            size = newSize;
+            who.getStyleClass().setAll("label", size.roomy() ? "who" : "count");
+        }
         zone = newZone;
         card = newCard;
         StripItem face = newCard.face();
@@ -115,7 +118,6 @@ final class CardView extends Region {
         }
         // Where there is no room for words a stack is counted all the same.
         who.setText(size.roomy() ? name : count > 1 ? Integer.toString(count) : "");
-        who.getStyleClass().setAll("label", size.roomy() ? "who" : "count");
         who.setVisible(!who.getText().isEmpty());
         when.setVisible(size.roomy());
         when.setText(ClockWords.clock(face.at(), zone));

@@ -1,9 +1,11 @@
 package org.custodia.desktop.watch;
 
 import java.util.Collection;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.OptionalLong;
+import java.util.Set;
 import java.util.TreeSet;
 import javafx.beans.property.ObjectProperty;
 import javafx.beans.property.ReadOnlyObjectProperty;
@@ -105,7 +107,8 @@ public final class StripModel {
         if (number <= readingGot) {
             return false;
         }
-        List<Event> since = events.stream().filter(e -> !before.contains(e)).toList();
+        Set<Event> known = new HashSet<>(before);
+        List<Event> since = events.stream().filter(e -> !known.contains(e)).toList();
         readingGot = number;
         makingGot = makingAsked;
         events = read;
