@@ -35,7 +35,7 @@ import org.slf4j.LoggerFactory;
 public final class BatchIntake implements EventIntake, AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(BatchIntake.class);
     private static final int BATCH = 5_000;
-    private static final long LOOK_AFTER_SECONDS = 3;
+    private static final Duration LOOK_AFTER = Duration.ofSeconds(3);
     /** Kilobytes that wait to be written, as they take room in memory. */
     private static final int WAITING = 24 * 1024;
     /** What an event takes in memory beside its text, in bytes. */
@@ -51,6 +51,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
     private final Semaphore ownRoom = new Semaphore(OWN_WAITING);
     private final List<Listener> listeners = new CopyOnWriteArrayList<>();
     private final AtomicReference<String> trouble = new AtomicReference<>();
+    private final Duration lookAfter;
     private final Thread thread;
     private volatile boolean closed;
     /** Of the connection that writes; made anew with it. */
@@ -61,9 +62,17 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
     private boolean unsure;
 
     public BatchIntake(Database database, SqlEventLog log, Clock clock) {
+        this(database, log, clock, LOOK_AFTER);
+    }
+
+    /**
+     * @param lookAfter how long nothing comes before it is looked whether something stands in the way
+     */
+    BatchIntake(Database database, SqlEventLog log, Clock clock, Duration lookAfter) {
         this.database = database;
         this.log = log;
         this.clock = clock;
+        this.lookAfter = lookAfter;
         this.published = log.newestPosition();
         this.thread = Threads.daemon("event intake", this::run);
         thread.start();
@@ -356,7 +365,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
         List<Job> batch = new ArrayList<>();
         while (true) {
             try {
-                Job first = jobs.poll(LOOK_AFTER_SECONDS, TimeUnit.SECONDS);
+                Job first = jobs.poll(lookAfter.toMillis(), TimeUnit.MILLISECONDS);
                 if (first == null) {
                     if (closed) {
                         return;

@@ -80,7 +80,6 @@ final class IntakeTransaction {
             position = log.newestPosition();
             ownSequence = log.newestOwnNumber();
         }
-        fresh.clear();
         if (orders.size() > REMEMBERED) {
             orders.clear();
         }
@@ -97,7 +96,9 @@ final class IntakeTransaction {
                         .flatMap(e -> DoorCheckpoint.Touched.by(e).stream())
                         .toList());
         ledgers.save();
-        return List.copyOf(fresh);
+        List<Event> written = List.copyOf(fresh);
+        fresh.clear();
+        return written;
     }
 
     /** After a rollback nothing in memory holds any more. */
