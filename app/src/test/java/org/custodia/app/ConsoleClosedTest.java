@@ -6,7 +6,6 @@ import java.lang.ref.WeakReference;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.concurrent.TimeoutException;
 import javafx.scene.input.KeyCode;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
@@ -17,7 +16,6 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.testfx.api.FxRobot;
-import org.testfx.api.FxToolkit;
 
 /** A window that is closed leaves nothing behind while the hub goes on. */
 class ConsoleClosedTest {
@@ -28,9 +26,9 @@ class ConsoleClosedTest {
     private Rig rig;
 
     @BeforeAll
-    static void toolkit() throws TimeoutException {
+    static void toolkit() {
         Console.offscreen();
-        FxToolkit.registerPrimaryStage();
+        Console.startToolkit();
     }
 
     @AfterEach

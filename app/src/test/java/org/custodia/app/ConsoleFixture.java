@@ -3,7 +3,6 @@ package org.custodia.app;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Set;
-import java.util.concurrent.TimeoutException;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
 import javafx.scene.Node;
@@ -17,7 +16,6 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.io.TempDir;
 import org.testfx.api.FxRobot;
-import org.testfx.api.FxToolkit;
 
 /** The real interface on the real practice site, offscreen: opened before each test, with three doors on watch. */
 abstract class ConsoleFixture {
@@ -33,9 +31,9 @@ abstract class ConsoleFixture {
     ConsoleWindow window;
 
     @BeforeAll
-    static void toolkit() throws TimeoutException {
+    static void toolkit() {
         Console.offscreen();
-        FxToolkit.registerPrimaryStage();
+        Console.startToolkit();
     }
 
     @BeforeEach

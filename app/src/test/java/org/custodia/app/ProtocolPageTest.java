@@ -29,7 +29,6 @@ import java.util.regex.Pattern;
 import org.custodia.practice.PracticeClock;
 import org.custodia.practice.PracticeSite;
 import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -45,15 +44,11 @@ class ProtocolPageTest {
     private final HttpClient client = HttpClient.newHttpClient();
     private PracticeSite site;
 
-    @BeforeEach
-    void open() {
-        site = new PracticeSite(
-                directory, PracticeClock.starting(java.time.Clock.systemUTC(), java.util.Optional.empty()), 0);
-    }
-
     @AfterEach
     void close() {
-        site.close();
+        if (site != null) {
+            site.close();
+        }
     }
 
     private static JsonSchema schema(String name) throws IOException {
@@ -89,6 +84,8 @@ class ProtocolPageTest {
 
     @Test
     void what_the_practice_site_says_fits_the_schemas() throws IOException, InterruptedException {
+        site = new PracticeSite(
+                directory, PracticeClock.starting(java.time.Clock.systemUTC(), java.util.Optional.empty()), 0);
         fits("links-file", Files.readString(site.linksFile()));
         for (String system : List.of("tidewater", "larkspur")) {
             String base = "/access/" + system + "/";

@@ -15,6 +15,7 @@ import org.jooq.DSLContext;
 import org.jooq.Field;
 import org.jooq.Record1;
 import org.jooq.Select;
+import org.jooq.SelectConditionStep;
 import org.jooq.impl.DSL;
 
 /**
@@ -39,6 +40,7 @@ final class FilterSql {
     private final Dialect dialect;
     private final Filter filter;
     private final Map<Filter, Occasions> looked = new HashMap<>();
+    private final Map<Filter, Numbers> numbered = new HashMap<>();
 
     FilterSql(DSLContext dsl, Filter filter) {
         this.dsl = dsl;
@@ -161,22 +163,22 @@ final class FilterSql {
         return numbers.stream().map(DSL::inline).collect(Collectors.toList());
     }
 
-    private Numbers found(Select<Record1<Long>> select) {
-        List<Long> ids = dsl.fetch(DSL.select(DSL.field("id", Long.class))
-                        .from(DSL.table("({0})", select).as("n"))
-                        .limit(FEW + 1))
-                .getValues(0, Long.class);
-        return ids.size() <= FEW ? new Numbers(ids, null) : new Numbers(null, select);
+    /** Looked up once, however often it is asked for. */
+    private Numbers numbers(Filter.Is<?> is) {
+        return numbered.computeIfAbsent(is, f -> {
+            List<Long> ids = dsl.fetch(named(is).limit(FEW + 1)).getValues(0, Long.class);
+            return ids.size() <= FEW ? new Numbers(ids, null) : new Numbers(null, named(is));
+        });
     }
 
-    private <T> Numbers numbers(Filter.Is<T> is) {
-        List<String> values = texts(is);
+    /** The rows of people and badges, or of words, that bear one of some names. */
+    private static SelectConditionStep<Record1<Long>> named(Filter.Is<?> is) {
         boolean bearers = ofBearers(is.field());
         Field<Long> id = DSL.field(bearers ? "b.id" : "v.id", Long.class);
         Field<String> text = StoredText.column(bearers ? "b." + is.field().name() : "v.text");
-        return found(DSL.select(id)
+        return DSL.select(id)
                 .from(bearers ? EventRows.BEARER : DSL.table("word").as("v"))
-                .where(text.in(values)));
+                .where(text.in(texts(is)));
     }
 
     private static <T> List<String> texts(Filter.Is<T> is) {
