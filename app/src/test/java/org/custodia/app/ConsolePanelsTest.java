@@ -6,7 +6,10 @@ import java.time.Instant;
 import java.util.List;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
+import javafx.scene.control.ListView;
+import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyEvent;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.moment.Moment;
@@ -39,7 +42,9 @@ class ConsolePanelsTest extends ConsoleFixture {
             robot.type(KeyCode.TAB);
             assertThat(inPanel()).isTrue();
             for (KeyCode code : ON_A_STRIP) {
-                if (isOpen() && !(focused() instanceof Button && code == KeyCode.ENTER)) {
+                // Enter on a button or in a list is meant for the panel.
+                boolean meant = focused() instanceof Button || focused() instanceof ListView;
+                if (isOpen() && !(meant && code == KeyCode.ENTER)) {
                     robot.type(code);
                 }
             }
@@ -87,5 +92,22 @@ class ConsolePanelsTest extends ConsoleFixture {
                 .log()
                 .find(EventQuery.all().kinds(Kinds.COMMAND_SENT).newest(5))
                 .isEmpty());
+    }
+
+    /** Enter right after the last letter means what was typed, not what was found for the letters before. */
+    @Test
+    void enter_in_the_finder_waits_for_what_the_words_say() {
+        robot.press(KeyCode.CONTROL).type(KeyCode.K).release(KeyCode.CONTROL);
+        Rig.await().until(() -> focused() instanceof TextField);
+        fx(() -> {
+            TextField words = (TextField) window.scene().getFocusOwner();
+            words.setText("roof");
+            words.fireEvent(new KeyEvent(KeyEvent.KEY_PRESSED, "", "", KeyCode.ENTER, false, false, false, false));
+            return null;
+        });
+        Rig.await().until(() -> !isOpen());
+        Rig.await()
+                .until(() ->
+                        fx(() -> all(".strip").stream().anyMatch(n -> "Roof store".equals(n.getAccessibleText()))));
     }
 }

@@ -118,6 +118,7 @@ final class EventTranslation {
                 .cause(fields.word("cause").orElse(null))
                 .raw(raw);
         fields.map("details").forEach((name, value) -> b.detail(foreign(name), value));
+        fields.word("unit").ifPresent(u -> b.detail("unit", u));
         fields.word("credentialKind").ifPresent(k -> b.detail("credential-kind", k));
         fields.word("side").filter(s -> side(Optional.of(s)) == null).ifPresent(s -> b.detail("side", s));
         if (!real) {

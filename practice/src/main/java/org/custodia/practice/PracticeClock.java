@@ -4,16 +4,21 @@ import java.time.Clock;
 import java.time.DayOfWeek;
 import java.time.Duration;
 import java.time.Instant;
-import java.time.LocalTime;
+import java.time.LocalDate;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
-import java.time.ZonedDateTime;
 import java.util.Optional;
-import org.custodia.practice.timeline.Timeline;
+import org.custodia.practice.place.Installation;
+import org.custodia.practice.timeline.Incidents;
 
-/** Practice time: a clock that goes at the speed of the wall clock from a time of day when much is going on. */
+/** Practice time: a clock that goes at the speed of the wall clock from a moment when something is about to happen. */
 public final class PracticeClock extends Clock {
-    private static final LocalTime BUSY = LocalTime.of(14, 20);
+    /** The hour of the day after which a demo begins. */
+    private static final double BUSY = 14.1;
+    /** The latest such hour. */
+    private static final double LATEST = 16.2;
+    /** How long before something happens it begins: long enough to look round. */
+    private static final double LOOK_ROUND = 25 / 3600.0;
 
     private final Clock wall;
     private final Duration ahead;
@@ -26,24 +31,45 @@ public final class PracticeClock extends Clock {
     }
 
     /**
-     * Begins at the latest weekday 14:20 of Harbour House, or right after an earlier run if that is later.
+     * Begins on the latest weekday, in the afternoon, shortly before one of those incidents with which a demo may begin; or
+     * right after an earlier run if that is later.
      *
      * @param lastSeen the practice time at which the site was last running
      */
-    public static PracticeClock starting(Clock wall, Optional<Instant> lastSeen) {
+    public static PracticeClock starting(
+            Clock wall, Optional<Instant> lastSeen, Installation installation, Incidents incidents) {
         Instant now = wall.instant();
-        ZonedDateTime local = now.atZone(Timeline.zone());
-        ZonedDateTime start = local.with(BUSY);
-        while (start.isAfter(local)
-                || start.getDayOfWeek() == DayOfWeek.SATURDAY
-                || start.getDayOfWeek() == DayOfWeek.SUNDAY) {
-            start = start.minusDays(1).with(BUSY);
+        ZoneId local = zone(installation);
+        LocalDate day = now.atZone(local).toLocalDate();
+        Instant from = start(day, local, incidents);
+        while (from.isAfter(now)
+                || day.getDayOfWeek() == DayOfWeek.SATURDAY
+                || day.getDayOfWeek() == DayOfWeek.SUNDAY) {
+            day = day.minusDays(1);
+            from = start(day, local, incidents);
         }
-        Instant from = start.toInstant();
         if (lastSeen.isPresent() && lastSeen.get().isAfter(from)) {
             from = lastSeen.get();
         }
         return new PracticeClock(wall, Duration.between(now, from), ZoneOffset.UTC);
+    }
+
+    /** The same at Sternwick. */
+    public static PracticeClock starting(Clock wall, Optional<Instant> lastSeen) {
+        return starting(wall, lastSeen, Installation.sternwick(), Incidents.sternwick());
+    }
+
+    private static Instant start(LocalDate day, ZoneId zone, Incidents incidents) {
+        double hour = incidents
+                .opening(day, PracticeSite.SEED, BUSY)
+                .filter(h -> h < LATEST)
+                .orElse(BUSY);
+        return day.atStartOfDay(zone).toInstant().plusMillis(Math.round((hour - LOOK_ROUND) * 3_600_000));
+    }
+
+    /** The time zone by which days are counted: that of the first site. */
+    static ZoneId zone(Installation installation) {
+        return ZoneId.of(installation.sites().get(0).timeZone());
     }
 
     @Override

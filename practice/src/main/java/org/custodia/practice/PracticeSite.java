@@ -18,13 +18,12 @@ import java.util.Map;
 import java.util.Optional;
 import org.custodia.core.site.Crop;
 import org.custodia.practice.picture.CameraPictures;
-import org.custodia.practice.place.People;
+import org.custodia.practice.place.Installation;
 import org.custodia.practice.place.PracticeCamera;
 import org.custodia.practice.place.PracticeDoor;
-import org.custodia.practice.place.SiteRules;
-import org.custodia.practice.place.Sternwick;
 import org.custodia.practice.recorder.Recorder;
 import org.custodia.practice.serve.PracticeServer;
+import org.custodia.practice.timeline.Incidents;
 import org.custodia.practice.timeline.Journal;
 import org.custodia.practice.timeline.Timeline;
 import org.custodia.wire.LinksFile;
@@ -35,7 +34,9 @@ import org.slf4j.LoggerFactory;
 /** The practice site as a whole: the timeline kept up with the clock, the recorders, the server. */
 public final class PracticeSite implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(PracticeSite.class);
-    private static final long SEED = 1842;
+    /** From which all chance is drawn where nothing else is said. */
+    static final long SEED = 1842;
+
     private static final Duration KEEP_TIME_EVERY = Duration.ofSeconds(5);
 
     private final Path directory;
@@ -83,24 +84,37 @@ public final class PracticeSite implements AutoCloseable {
         this.clock = clock;
         Origin origin = origin();
         this.token = origin.token();
-        Sternwick place = new Sternwick();
-        SiteRules rules = new SiteRules(place);
+        Installation installation = installation(directory);
         this.timeline = new Timeline(
                 origin.seed(),
                 origin.firstDay(),
-                place,
-                new People(origin.seed(), origin.people()),
-                rules,
+                origin.people(),
+                installation,
+                incidents(directory),
                 new Journal(directory.resolve("journal.jsonl")));
         timeline.advanceTo(clock.instant());
         CameraPictures pictures = new CameraPictures(timeline.scenes());
-        recorders.add(new Recorder("quayside", "Quayside recorder", Duration.ZERO, timeline, pictures, clock));
-        recorders.add(new Recorder("ferry", "Ferry recorder", Duration.ofSeconds(40), timeline, pictures, clock));
-        this.server = new PracticeServer(timeline, recorders, rules, clock, port, token);
+        installation
+                .recorders()
+                .forEach(r -> recorders.add(new Recorder(
+                        r.id(), r.name(), Duration.ofSeconds(r.readyAfterSeconds()), timeline, pictures, clock)));
+        this.server = new PracticeServer(timeline, recorders, clock, port, token);
         writeLinks();
         this.runner = new Thread(this::run, "practice timeline");
         runner.setDaemon(true);
         runner.start();
+    }
+
+    /** The installation whose file lies in a directory; Sternwick where there is none. */
+    static Installation installation(Path directory) {
+        Path file = directory.resolve("installation.json");
+        return Files.exists(file) ? Installation.read(file) : Installation.sternwick();
+    }
+
+    /** What goes wrong there, in the same way. */
+    static Incidents incidents(Path directory) {
+        Path file = directory.resolve("incidents.json");
+        return Files.exists(file) ? Incidents.read(file) : Incidents.sternwick();
     }
 
     private Origin origin() {
@@ -123,7 +137,9 @@ public final class PracticeSite implements AutoCloseable {
             new SecureRandom().nextBytes(secret);
             Origin origin = new Origin(
                     SEED,
-                    now.atZone(Timeline.zone()).toLocalDate().minusDays(days),
+                    now.atZone(PracticeClock.zone(installation(directory)))
+                            .toLocalDate()
+                            .minusDays(days),
                     now,
                     HexFormat.of().formatHex(secret));
             Files.writeString(file, Wire.write(origin));
@@ -159,7 +175,7 @@ public final class PracticeSite implements AutoCloseable {
                     temporary,
                     Wire.mapper()
                             .writerWithDefaultPrettyPrinter()
-                            .writeValueAsString(new LinksFile("Sternwick Museum", links, pairings, watch)));
+                            .writeValueAsString(new LinksFile(timeline.name(), links, pairings, watch)));
             Files.move(temporary, linksFile(), StandardCopyOption.REPLACE_EXISTING);
         } catch (IOException e) {
             throw new UncheckedIOException("The practice site's links file cannot be written.", e);

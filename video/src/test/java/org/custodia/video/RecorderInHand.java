@@ -23,12 +23,11 @@ import org.custodia.core.site.CameraId;
 import org.custodia.core.site.SystemId;
 import org.custodia.practice.picture.CameraPictures;
 import org.custodia.practice.picture.TimeStrip;
-import org.custodia.practice.place.People;
+import org.custodia.practice.place.Installation;
 import org.custodia.practice.place.PracticeCamera;
-import org.custodia.practice.place.SiteRules;
-import org.custodia.practice.place.Sternwick;
 import org.custodia.practice.recorder.LiveCamera;
 import org.custodia.practice.recorder.Recorder;
+import org.custodia.practice.timeline.Incidents;
 import org.custodia.practice.timeline.Journal;
 import org.custodia.practice.timeline.Timeline;
 
@@ -55,13 +54,12 @@ final class RecorderInHand implements RecorderLink {
      * @param readyAfter how long until what was recorded can be had
      */
     RecorderInHand(Path directory, Duration readyAfter) {
-        Sternwick place = new Sternwick();
         timeline = new Timeline(
                 7,
                 LocalDate.of(2026, 11, 24),
-                place,
-                new People(7, START),
-                new SiteRules(place),
+                START,
+                Installation.sternwick(),
+                Incidents.none(),
                 new Journal(directory.resolve("journal")));
         timeline.advanceTo(clock.instant());
         recorder = new Recorder(

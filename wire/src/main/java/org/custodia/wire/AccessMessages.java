@@ -21,14 +21,26 @@ public final class AccessMessages {
     /** Sent along with events every few seconds; the inventory as in {@link Hello}. */
     public record Heartbeat(Instant time, long epoch, long lastSeq, String inventory) {}
 
-    /** Answer to {@code GET snapshot}: the state of all doors as of an event. */
-    public record Snapshot(long epoch, long seq, Instant time, List<DoorReport> doors) {}
+    /** Answer to {@code GET snapshot}: the state of all doors and units as of an event. */
+    public record Snapshot(long epoch, long seq, Instant time, List<DoorReport> doors, List<UnitReport> units) {}
+
+    /** State of one unit. */
+    public record UnitReport(String unit, Map<String, String> details) {}
 
     /** State of one door; details as in a door.report event. */
     public record DoorReport(String door, Map<String, String> details) {}
 
     /** Answer to {@code GET inventory/places}. */
-    public record Places(List<WireSite> sites, List<WireDoor> doors) {}
+    public record Places(List<WireSite> sites, List<WireDoor> doors, List<WireUnit> units) {}
+
+    /**
+     * A device that is no door: an input, a call station, a display …
+     *
+     * @param kind panic-button, fire-contact, motion-detector, tamper-contact, intruder-panel, call-station, display,
+     *     muster-reader, or the make's own word
+     * @param door the door it belongs to, if it does
+     */
+    public record WireUnit(String id, String kind, String name, String site, String controller, String door) {}
 
     public record WireSite(String id, String name, String timeZone) {}
 

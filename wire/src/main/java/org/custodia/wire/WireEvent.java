@@ -12,6 +12,7 @@ import java.util.Map;
  * @param code the make's own code
  * @param credentialKind card, phone, fingerprint, door-code
  * @param cause key of the command that caused it
+ * @param unit the device it is of, where that is no door
  */
 public record WireEvent(
         long epoch,
@@ -28,7 +29,8 @@ public record WireEvent(
         String credentialKind,
         String reason,
         String cause,
-        Map<String, String> details) {
+        Map<String, String> details,
+        String unit) {
     public WireEvent {
         details = details == null ? Map.of() : Map.copyOf(details);
     }

@@ -30,7 +30,8 @@ class WireTest {
                 "card",
                 null,
                 null,
-                Map.of("explanation", "„Größe“ ok"));
+                Map.of("explanation", "„Größe“ ok"),
+                null);
         String json = Wire.write(event);
         assertThat(json).doesNotContain("reason").doesNotContain("null");
         assertThat(Wire.read(json, WireEvent.class)).isEqualTo(event);

@@ -30,6 +30,19 @@ public final class Kinds {
     public static final EventKind CONTROLLER_LOST =
             kind("controller.lost", "controller out of reach", Priority.CAUTION);
     public static final EventKind CONTROLLER_BACK = kind("controller.back", "controller back", Priority.NONE);
+    /** A device that is no door changed from rest: a panic button, a fire contact, a detector. Details: unit, device. */
+    public static final EventKind INPUT_ON = kind("input.on", "input tripped", Priority.CAUTION);
+
+    public static final EventKind INPUT_OFF = kind("input.off", "input at rest", Priority.NONE);
+    public static final EventKind CALL_STARTED = kind("call.started", "somebody rings", Priority.NOTE);
+    public static final EventKind CALL_ENDED = kind("call.ended", "call ended", Priority.NONE);
+    public static final EventKind PANEL_ALARM = kind("panel.alarm", "intruder alarm", Priority.URGENT);
+    public static final EventKind PANEL_ARMED = kind("panel.armed", "intruder panel armed", Priority.NONE);
+    public static final EventKind PANEL_DISARMED = kind("panel.disarmed", "intruder panel disarmed", Priority.NONE);
+    public static final EventKind DISPLAY_TEXT = kind("display.text", "text shown", Priority.NONE);
+    /** Somebody presented themselves at a muster point. */
+    public static final EventKind MUSTERED = kind("muster.presented", "at a muster point", Priority.NONE);
+
     public static final EventKind CAMERA_LOST = kind("camera.lost", "camera lost", Priority.CAUTION);
     public static final EventKind CAMERA_BACK = kind("camera.back", "camera back", Priority.NONE);
     public static final EventKind LINK_LOST = kind("link.lost", "link lost", Priority.CAUTION);

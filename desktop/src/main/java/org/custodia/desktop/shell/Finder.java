@@ -54,6 +54,10 @@ final class Finder extends VBox {
     private final Label noResult = new Label();
     private final Label noEvent = new Label();
     private int asked;
+    /** Whether what is shown was found for other words than those that stand there now. */
+    private boolean searching;
+
+    private boolean enterWhenFound;
     private int askedEvents;
 
     /** What can be done with what was found. */
@@ -142,6 +146,8 @@ final class Finder extends VBox {
     private void search() {
         String text = words.getText().trim();
         int mine = ++asked;
+        searching = true;
+        enterWhenFound = false;
         desk.work()
                 .latest(
                         results,
@@ -157,9 +163,13 @@ final class Finder extends VBox {
                                 if (list.isEmpty()) {
                                     showEvents(null);
                                 }
+                                found();
                             }
                         },
-                        noResult::setText);
+                        problem -> {
+                            noResult.setText(problem);
+                            searching = false;
+                        });
     }
 
     private List<Found> find(String text) {
@@ -233,7 +243,20 @@ final class Finder extends VBox {
                         noEvent::setText);
     }
 
+    /** What is shown is what the words say again. */
+    private void found() {
+        searching = false;
+        if (enterWhenFound) {
+            enter();
+        }
+    }
+
+    /** Opens what is chosen; of words that are still being looked for, what is found for them. */
     private void enter() {
+        if (searching) {
+            enterWhenFound = true;
+            return;
+        }
         Found chosen = results.getSelectionModel().getSelectedItem();
         if (chosen instanceof Found.SomeDoor d) {
             actions.close();

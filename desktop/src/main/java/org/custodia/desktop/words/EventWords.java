@@ -144,6 +144,7 @@ public final class EventWords {
                 .or(() -> event.detail("camera").flatMap(c -> sites.get()
                         .camera(new org.custodia.core.site.CameraId(c))
                         .map(k -> k.name())))
+                .or(() -> event.detail("unit"))
                 .or(() -> event.controller().map(c -> "controller " + c.value()))
                 .or(() -> event.detail("system"))
                 .orElse("");

@@ -8,7 +8,8 @@ import org.custodia.core.access.Pin;
 /**
  * Somebody at Sternwick.
  *
- * @param home where they work
+ * @param role what they do, as the installation names it
+ * @param home the site where they work
  * @param base the zone they come back to
  * @param haunts other zones their work takes them to
  * @param pin what they type at a keypad
@@ -18,8 +19,8 @@ public record PracticePerson(
         String name,
         String company,
         String kind,
-        Role role,
-        Building home,
+        String role,
+        String home,
         String base,
         List<String> haunts,
         List<String> levels,
@@ -35,23 +36,5 @@ public record PracticePerson(
     /** The badge they use. */
     public String badge() {
         return badges.get(0).number();
-    }
-
-    /** What they do, and so when they come and how much they move. */
-    public enum Role {
-        CURATOR,
-        CONSERVATOR,
-        ATTENDANT,
-        GUARD,
-        SHOP,
-        CAFE,
-        TECHNICIAN,
-        VOLUNTEER,
-        CLEANER,
-        CARRIER,
-        LIFT_ENGINEER,
-        OFFICE,
-        READER,
-        EDUCATOR
     }
 }

@@ -35,6 +35,7 @@ import org.custodia.wire.AccessMessages.Hello;
 import org.custodia.wire.AccessMessages.Places;
 import org.custodia.wire.AccessMessages.Rules;
 import org.custodia.wire.AccessMessages.Snapshot;
+import org.custodia.wire.AccessMessages.UnitReport;
 import org.custodia.wire.AccessMessages.WireCredential;
 import org.custodia.wire.AccessMessages.WireDoor;
 import org.custodia.wire.AccessMessages.WireFormat;
@@ -44,6 +45,7 @@ import org.custodia.wire.AccessMessages.WireReader;
 import org.custodia.wire.AccessMessages.WireSite;
 import org.custodia.wire.AccessMessages.WireSpan;
 import org.custodia.wire.AccessMessages.WireTimetable;
+import org.custodia.wire.AccessMessages.WireUnit;
 import org.custodia.wire.ClockMessage;
 import org.custodia.wire.Wire;
 import org.custodia.wire.WireEvent;
@@ -62,10 +64,10 @@ final class AccessApi {
     private final Clock clock;
     private final Links links;
 
-    AccessApi(AccessSystem system, Timeline timeline, SiteRules rules, Clock clock, Links links) {
+    AccessApi(AccessSystem system, Timeline timeline, Clock clock, Links links) {
         this.system = system;
         this.timeline = timeline;
-        this.rules = rules;
+        this.rules = timeline.rules();
         this.clock = clock;
         this.links = links;
     }
@@ -129,7 +131,7 @@ final class AccessApi {
 
     private Places places() {
         List<WireSite> sites = new ArrayList<>();
-        for (Building b : Building.values()) {
+        for (Building b : timeline.place().buildings()) {
             if (b.accessSystem().equals(system.id())) {
                 sites.add(new WireSite(b.id(), b.title(), b.zone().getId()));
             }
@@ -148,7 +150,10 @@ final class AccessApi {
                         readers(d),
                         asks(d)))
                 .toList();
-        return new Places(sites, doors);
+        List<WireUnit> units = timeline.units(system.id()).stream()
+                .map(u -> new WireUnit(u.id(), u.kind(), u.name(), u.site(), u.controller(), u.door()))
+                .toList();
+        return new Places(sites, doors, units);
     }
 
     private static List<String> asks(PracticeDoor d) {
@@ -173,28 +178,26 @@ final class AccessApi {
     }
 
     private List<String> capabilities(PracticeDoor d) {
-        boolean tidewater = system.id().equals("tidewater");
         List<DoorCapability> all = new ArrayList<>(List.of(
                 DoorCapability.LET_THROUGH,
                 DoorCapability.LOCK,
                 DoorCapability.TIMETABLE,
-                DoorCapability.REPORTS_FORCED));
+                DoorCapability.REPORTS_FORCED,
+                DoorCapability.UNTIL,
+                DoorCapability.BLOCK,
+                DoorCapability.REPORTS_HELD));
         if (d.contact()) {
             all.add(DoorCapability.CONTACT);
         }
         if (!d.turnstile()) {
             all.add(DoorCapability.LEAVE_UNLOCKED);
         }
-        if (tidewater) {
-            all.add(DoorCapability.UNTIL);
-            all.add(DoorCapability.BLOCK);
-            all.add(DoorCapability.REPORTS_HELD);
-        }
         if (d.exitReader()) {
             all.add(DoorCapability.EXIT_READER);
         }
         return all.stream()
                 .map(c -> c.name().toLowerCase(Locale.ROOT).replace('_', '-'))
+                .filter(c -> !system.cannot().contains(c))
                 .toList();
     }
 
@@ -202,7 +205,7 @@ final class AccessApi {
         String after = Optional.ofNullable(ctx.queryParam("after")).orElse("");
         int limit = (int) number(ctx, "limit", 500);
         List<PracticePerson> mine = timeline.people().all().stream()
-                .filter(p -> p.home().accessSystem().equals(system.id()))
+                .filter(p -> timeline.place().building(p.home()).accessSystem().equals(system.id()))
                 .filter(p -> p.id().compareTo(after) > 0)
                 .limit(limit + 1L)
                 .toList();
@@ -234,7 +237,7 @@ final class AccessApi {
     private void photo(Context ctx) {
         PracticePerson person = timeline.people()
                 .byId(ctx.pathParam("id"))
-                .filter(p -> p.home().accessSystem().equals(system.id()))
+                .filter(p -> timeline.place().building(p.home()).accessSystem().equals(system.id()))
                 .orElseThrow(() -> new Answers.NotFound("there is nobody with that id"));
         ctx.contentType("image/jpeg").result(Recorder.jpeg(CameraPictures.portrait(person.look())));
     }
@@ -269,7 +272,13 @@ final class AccessApi {
         Timeline.StateOf state = timeline.snapshot(system.id(), clock.instant());
         List<DoorReport> doors = new ArrayList<>();
         state.doors().forEach((door, details) -> doors.add(new DoorReport(door, details)));
-        return new Snapshot(AccessSystem.EPOCH, state.seq(), time(), doors);
+        List<UnitReport> units = new ArrayList<>();
+        state.units().forEach((unit, details) -> {
+            if (!details.isEmpty()) {
+                units.add(new UnitReport(unit, details));
+            }
+        });
+        return new Snapshot(AccessSystem.EPOCH, state.seq(), time(), doors, units);
     }
 
     private void command(Context ctx) {

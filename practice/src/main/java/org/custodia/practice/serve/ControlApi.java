@@ -5,8 +5,10 @@ import io.javalin.http.Context;
 import java.io.IOException;
 import java.io.InputStream;
 import java.time.Clock;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import org.custodia.practice.place.PracticeDoor;
 import org.custodia.practice.timeline.Act;
 import org.custodia.practice.timeline.Timeline;
 
@@ -23,6 +25,7 @@ final class ControlApi {
      *
      * @param act as in {@link Act}, or link-drop, or message
      * @param who id or name of the person to be seen
+     * @param text for act text, what a display shows
      * @param message for act message: what the link of {@code target} sends next, as it is
      */
     record Order(
@@ -34,6 +37,7 @@ final class ControlApi {
             Boolean outwards,
             String target,
             Double seconds,
+            String text,
             String message) {
         /** What was typed is not printed. */
         @Override
@@ -42,7 +46,13 @@ final class ControlApi {
         }
     }
 
-    record Things(List<Named> doors, List<Named> cameras, List<Named> people, List<String> links) {}
+    record Things(
+            List<Named> doors,
+            List<Named> cameras,
+            List<Named> units,
+            List<String> controllers,
+            List<Named> people,
+            List<String> links) {}
 
     record Named(String id, String name) {}
 
@@ -73,10 +83,25 @@ final class ControlApi {
                 timeline.place().cameras().stream()
                         .map(c -> new Named(c.id(), c.name()))
                         .toList(),
+                timeline.systems().stream()
+                        .flatMap(s -> timeline.units(s.id()).stream())
+                        .map(u -> new Named(u.id(), u.name()))
+                        .toList(),
+                timeline.place().doors().stream()
+                        .map(PracticeDoor::controller)
+                        .distinct()
+                        .toList(),
                 timeline.people().all().stream()
                         .map(p -> new Named(p.badge(), p.name() + " (" + p.badge() + ")"))
                         .toList(),
-                List.of("tidewater", "larkspur", "quayside", "ferry"));
+                links());
+    }
+
+    private List<String> links() {
+        List<String> all = new ArrayList<>();
+        timeline.systems().forEach(s -> all.add(s.id()));
+        all.addAll(timeline.recorders());
+        return all;
     }
 
     private void order(Context ctx) {
@@ -93,6 +118,7 @@ final class ControlApi {
                     .door(order.door())
                     .badge(order.badge(), order.pin(), person(order.who()), Boolean.TRUE.equals(order.outwards()))
                     .target(order.target())
+                    .command(order.text(), null)
                     .millis(order.act().equals("present") && order.seconds() == null ? 0 : millis);
             problem = timeline.act(act, clock.instant());
         }

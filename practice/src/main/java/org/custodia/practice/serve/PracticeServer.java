@@ -10,7 +10,6 @@ import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.time.Clock;
 import java.util.List;
-import org.custodia.practice.place.SiteRules;
 import org.custodia.practice.recorder.Recorder;
 import org.custodia.practice.timeline.AccessSystem;
 import org.custodia.practice.timeline.Timeline;
@@ -32,8 +31,7 @@ public final class PracticeServer implements AutoCloseable {
      * @param port 0 for any that is free
      * @param token what a link must send to be let in
      */
-    public PracticeServer(
-            Timeline timeline, List<Recorder> recorders, SiteRules rules, Clock clock, int port, String token) {
+    public PracticeServer(Timeline timeline, List<Recorder> recorders, Clock clock, int port, String token) {
         this.links = new Links(clock);
         this.token = token;
         this.app = Javalin.create(config -> {
@@ -44,7 +42,7 @@ public final class PracticeServer implements AutoCloseable {
         app.before("/access/*", this::admit);
         app.before("/recorder/*", this::admit);
         for (AccessSystem system : timeline.systems()) {
-            new AccessApi(system, timeline, rules, clock, links).register(app);
+            new AccessApi(system, timeline, clock, links).register(app);
         }
         for (Recorder recorder : recorders) {
             new RecorderApi(recorder, links).register(app);

@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.concurrent.CopyOnWriteArrayList;
+import org.custodia.practice.place.Installation;
 import org.custodia.wire.WireEvent;
 
 /** One access system: numbers its events, keeps them, and holds back those of a controller that is out of reach. */
@@ -18,6 +19,7 @@ public final class AccessSystem {
     private final String id;
     private final String name;
     private final String make;
+    private final List<String> cannot;
     private final Map<String, String> codes;
     private final SystemClock clock;
     private final List<WireEvent> events = new ArrayList<>();
@@ -25,7 +27,11 @@ public final class AccessSystem {
     private final Map<String, Long> lostSince = new HashMap<>();
     private final List<Runnable> listeners = new CopyOnWriteArrayList<>();
 
-    /** An event without its number; the time is true time. */
+    /**
+     * An event without its number; the time is true time.
+     *
+     * @param unit the device that it is of, where that is no door
+     */
     record Draft(
             long at,
             String kind,
@@ -38,14 +44,16 @@ public final class AccessSystem {
             String credentialKind,
             String reason,
             String cause,
-            Map<String, String> details) {}
+            Map<String, String> details,
+            String unit) {}
 
-    AccessSystem(String id, String name, String make, Map<String, String> codes, SystemClock clock) {
-        this.id = id;
-        this.name = name;
-        this.make = make;
-        this.codes = codes;
-        this.clock = clock;
+    AccessSystem(Installation.AccessSystemMake entry) {
+        this.id = entry.id();
+        this.name = entry.name();
+        this.make = entry.make();
+        this.cannot = entry.cannot();
+        this.codes = codes(entry.codes());
+        this.clock = SystemClock.of(entry.clock());
     }
 
     public String id() {
@@ -58,6 +66,11 @@ public final class AccessSystem {
 
     public String make() {
         return make;
+    }
+
+    /** Capabilities that the doors of this make lack. */
+    public List<String> cannot() {
+        return cannot;
     }
 
     public SystemClock clock() {
@@ -99,7 +112,8 @@ public final class AccessSystem {
                 d.credentialKind(),
                 d.reason(),
                 d.cause(),
-                d.details()));
+                d.details(),
+                d.unit()));
         listeners.forEach(Runnable::run);
     }
 
@@ -124,7 +138,7 @@ public final class AccessSystem {
     }
 
     private static Draft system(long at, String kind, String controller) {
-        return new Draft(at, kind, null, controller, null, null, null, null, null, null, null, Map.of());
+        return new Draft(at, kind, null, controller, null, null, null, null, null, null, null, Map.of(), null);
     }
 
     /** Whether a controller can be reached. */
@@ -148,11 +162,33 @@ public final class AccessSystem {
     }
 
     /** Words for kinds as this make numbers them. */
-    static Map<String, String> codes(String prefix, int first) {
+    private static Map<String, String> codes(String begins) {
+        String prefix = begins.replaceAll("[0-9]+$", "");
+        int first = Integer.parseInt(begins.substring(prefix.length()));
         String[] kinds = {
-            "access.granted", "access.refused", "exit.requested", "door.opened", "door.closed", "door.forced",
-                    "door.held",
-            "door.mode", "door.report", "door.released", "reader.off", "reader.on", "controller.lost", "controller.back"
+            "access.granted",
+            "access.refused",
+            "exit.requested",
+            "door.opened",
+            "door.closed",
+            "door.forced",
+            "door.held",
+            "door.mode",
+            "door.report",
+            "door.released",
+            "reader.off",
+            "reader.on",
+            "controller.lost",
+            "controller.back",
+            "input.on",
+            "input.off",
+            "call.started",
+            "call.ended",
+            "panel.armed",
+            "panel.disarmed",
+            "panel.alarm",
+            "display.text",
+            "muster.presented"
         };
         Map<String, String> result = new TreeMap<>();
         for (int i = 0; i < kinds.length; i++) {

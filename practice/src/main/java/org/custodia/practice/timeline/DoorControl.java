@@ -269,7 +269,8 @@ final class DoorControl {
                 "door-code",
                 right ? null : Reasons.WRONG_PIN,
                 null,
-                Map.of()));
+                Map.of(),
+                null));
         return right;
     }
 
@@ -282,7 +283,7 @@ final class DoorControl {
             String credentialKind,
             String reason,
             Decision decision) {
-        boolean side = !door.building().accessSystem().equals("larkspur");
+        boolean side = door.building().saysSide();
         system.emit(new Draft(
                 at,
                 kind,
@@ -295,7 +296,8 @@ final class DoorControl {
                 credentialKind,
                 reason,
                 null,
-                reason == null ? Map.of() : Map.of("explanation", ControllerWords.of(reason, number, decision))));
+                reason == null ? Map.of() : Map.of("explanation", ControllerWords.of(reason, number, decision)),
+                null));
     }
 
     void exitRequest(long at) {
@@ -388,7 +390,7 @@ final class DoorControl {
 
     private void emit(long at, String kind, String side, String reason, String cause, Map<String, String> details) {
         system.emit(new Draft(
-                at, kind, door.id(), door.controller(), null, side, null, null, null, reason, cause, details));
+                at, kind, door.id(), door.controller(), null, side, null, null, null, reason, cause, details, null));
     }
 
     PracticeDoor door() {

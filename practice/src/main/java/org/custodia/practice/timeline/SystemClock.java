@@ -3,6 +3,7 @@ package org.custodia.practice.timeline;
 import java.time.Instant;
 import java.util.Map;
 import java.util.TreeMap;
+import org.custodia.practice.place.Installation;
 
 /** How far a device's clock is ahead of true time: a base, a drift since the last weekly sync, and what was set by hand. */
 public final class SystemClock {
@@ -17,6 +18,10 @@ public final class SystemClock {
     SystemClock(long baseMillis, double driftMillisPerHour) {
         this.base = baseMillis;
         this.driftMillisPerHour = driftMillisPerHour;
+    }
+
+    static SystemClock of(Installation.ClockEntry entry) {
+        return new SystemClock(entry.aheadMillis(), entry.driftMillisPerHour());
     }
 
     /** How many milliseconds it is ahead at a true time. */

@@ -2,25 +2,24 @@ package org.custodia.practice.timeline;
 
 import java.time.Instant;
 import java.time.LocalDate;
-import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
+import java.util.Set;
+import java.util.TreeSet;
 import java.util.concurrent.locks.ReentrantLock;
 import org.custodia.core.access.AccessRules;
-import org.custodia.core.access.Pin;
 import org.custodia.practice.place.Building;
-import org.custodia.practice.place.Look;
-import org.custodia.practice.place.Look.Dress;
+import org.custodia.practice.place.Installation;
 import org.custodia.practice.place.People;
+import org.custodia.practice.place.Place;
 import org.custodia.practice.place.PracticeDoor;
 import org.custodia.practice.place.PracticePerson;
 import org.custodia.practice.place.SiteRules;
-import org.custodia.practice.place.Sternwick;
-import org.custodia.practice.timeline.Movements.Manner;
 
 /**
  * The course of everything at Sternwick, from a seed and a journal, run up to any time and from there on live. Safe for use
@@ -31,7 +30,9 @@ public final class Timeline implements AutoCloseable {
     public static final int HISTORY_DAYS = 28;
 
     private final ReentrantLock lock = new ReentrantLock();
-    private final Sternwick place;
+    private final String name;
+    private final Place place;
+    private final SiteRules rules;
     private final People people;
     private final Journal journal;
     private final Agenda agenda;
@@ -39,51 +40,110 @@ public final class Timeline implements AutoCloseable {
     private final Map<String, AccessSystem> systems = new LinkedHashMap<>();
     private final Map<String, SystemClock> recorderClocks = new LinkedHashMap<>();
     private final Map<String, DoorControl> controls = new LinkedHashMap<>();
+    private final Map<String, Device> devices = new LinkedHashMap<>();
+    private final List<Installation.UnitEntry> units;
     private final Map<String, String> answers = new HashMap<>();
     private final Movements movements;
-    private final DayPlanner planner;
+    private final OrdinaryLife life;
+    private final Plots plots;
+    private final Incidents incidents;
+    private final Truth truth = new Truth();
+    private final long seed;
     private final Random byHand;
     private final long start;
 
     /**
-     * @param firstDay the first day of history, in the time of Harbour House
+     * @param firstDay the first day of history, by the clocks of the first site
+     * @param peopleSince around when badges end
      */
-    public Timeline(long seed, LocalDate firstDay, Sternwick place, People people, SiteRules rules, Journal journal) {
-        this.place = place;
-        this.people = people;
+    public Timeline(
+            long seed,
+            LocalDate firstDay,
+            Instant peopleSince,
+            Installation installation,
+            Incidents incidents,
+            Journal journal) {
+        this.name = installation.name();
+        this.place = new Place(installation);
+        this.people = new People(installation, seed, peopleSince);
+        this.rules = new SiteRules(installation);
+        this.incidents = incidents;
+        this.seed = seed;
         this.journal = journal;
-        this.start = DayPlanner.midnight(firstDay);
+        this.start = midnight(firstDay);
         this.agenda = new Agenda(start);
         this.byHand = new Random(seed ^ 0x5DEECE66DL);
-        system("tidewater", "Tidewater, Harbour and Yard", "Tidewater 4", "T", 100, new SystemClock(350, 0));
-        system("larkspur", "Larkspur, Northgate", "Larkspur One", "L", 2000, new SystemClock(-800, 0));
-        recorderClocks.put("quayside", new SystemClock(900, 6));
-        recorderClocks.put("ferry", new SystemClock(150, 0));
+        List<String> missing = incidents.missingFrom(place, installation.units());
+        if (!missing.isEmpty()) {
+            throw new IllegalArgumentException(
+                    "The incident file names what the installation does not have: " + String.join(", ", missing) + ".");
+        }
+        Set<String> reportHeld = new HashSet<>();
+        for (Installation.AccessSystemMake make : installation.systems()) {
+            systems.put(make.id(), new AccessSystem(make));
+            if (!make.cannot().contains("reports-held")) {
+                reportHeld.add(make.id());
+            }
+        }
+        installation.recorders().forEach(r -> recorderClocks.put(r.id(), SystemClock.of(r.clock())));
         AccessRules copy = rules.copyFor(people);
         for (PracticeDoor door : place.doors()) {
-            AccessSystem system = systems.get(door.building().accessSystem());
+            String system = door.building().accessSystem();
             controls.put(
                     door.id(),
-                    new DoorControl(
-                            door, system, copy, agenda, scenes, !system.id().equals("larkspur")));
+                    new DoorControl(door, systems.get(system), copy, agenda, scenes, reportHeld.contains(system)));
         }
-        this.movements = new Movements(place, rules, controls, agenda, scenes);
-        this.planner = new DayPlanner(people, movements, agenda, this, seed);
+        this.movements = new Movements(place, rules, people, controls, agenda, scenes);
+        this.units = installation.units();
+        install();
+        this.life = new OrdinaryLife(installation, place, people, movements, agenda, this, seed);
+        this.plots = new Plots(place, rules, people, movements, this, agenda, truth);
         agenda.at(start, now -> controls.values().forEach(c -> c.start(now)));
         planDays(firstDay);
         journal.past().forEach(act -> agenda.journal(act.at(), now -> apply(act, now)));
     }
 
-    private void system(String id, String name, String make, String prefix, int first, SystemClock clock) {
-        systems.put(id, new AccessSystem(id, name, make, AccessSystem.codes(prefix, first), clock));
+    private void install() {
+        systems.values().forEach(s -> add(new ClockDevice(s.id(), s.clock())));
+        recorderClocks.forEach((id, clock) -> add(new ClockDevice(id, clock)));
+        for (PracticeDoor door : place.doors()) {
+            AccessSystem system = systems.get(door.building().accessSystem());
+            add(new DoorDevice(controls.get(door.id()), system, movements, people, rules, scenes, agenda));
+            add(new Controller(door.controller(), system));
+        }
+        place.cameras().forEach(c -> add(new CameraDevice(c.id(), scenes)));
+        for (Installation.UnitEntry entry : units) {
+            Unit unit = Unit.of(entry, systems.get(place.building(entry.site()).accessSystem()), agenda, people);
+            add(unit);
+            if (unit instanceof CallStation station && entry.door() != null) {
+                door(entry.door()).hasStation(station);
+            }
+        }
+    }
+
+    private void add(Device device) {
+        devices.put(device.id(), device);
     }
 
     private void planDays(LocalDate day) {
-        agenda.at(DayPlanner.midnight(day), now -> {
+        agenda.at(midnight(day), now -> {
             controls.values().forEach(c -> c.reportDaily(now));
-            planner.plan(day);
+            life.plan(day);
+            for (Incidents.Drawn drawn : incidents.on(day, seed)) {
+                Incident incident = drawn.incident();
+                List<String> sites = Incidents.orNone(incident.sites());
+                Building building = sites.size() == 1
+                        ? place.building(sites.get(0))
+                        : place.buildings().get(0);
+                agenda.at(OrdinaryLife.at(day, building, drawn.hour()), t -> plots.begin(t, incident, drawn.seed()));
+            }
             planDays(day.plusDays(1));
         });
+    }
+
+    /** Midnight of a day, where the day begins for the planner. */
+    private long midnight(LocalDate day) {
+        return OrdinaryLife.at(day, place.buildings().get(0), 0);
     }
 
     /** Runs everything up to a time. */
@@ -111,12 +171,36 @@ public final class Timeline implements AutoCloseable {
         return Instant.ofEpochMilli(start);
     }
 
-    public Sternwick place() {
+    /** What the place is called. */
+    public String name() {
+        return name;
+    }
+
+    public Place place() {
         return place;
     }
 
     public People people() {
         return people;
+    }
+
+    public SiteRules rules() {
+        return rules;
+    }
+
+    /** Whether somebody is in one of the buildings; for tests and measurements only. */
+    public boolean inside(PracticePerson person) {
+        lock.lock();
+        try {
+            return movements.onSite(person);
+        } finally {
+            lock.unlock();
+        }
+    }
+
+    /** What really happened; for tests and measurements only. */
+    public Truth truth() {
+        return truth;
     }
 
     public Scenes scenes() {
@@ -131,13 +215,18 @@ public final class Timeline implements AutoCloseable {
         return Optional.ofNullable(systems.get(id));
     }
 
+    /** The ids of the recorders. */
+    public List<String> recorders() {
+        return List.copyOf(recorderClocks.keySet());
+    }
+
     /** The clock of a recorder. */
     public SystemClock recorderClock(String id) {
         return recorderClocks.get(id);
     }
 
-    /** What the controllers of a system know of their doors, and as of which event. */
-    public record StateOf(long seq, Map<String, Map<String, String>> doors) {}
+    /** What a system knows of its doors and other devices, and as of which event. */
+    public record StateOf(long seq, Map<String, Map<String, String>> doors, Map<String, Map<String, String>> units) {}
 
     public StateOf snapshot(String system, Instant now) {
         lock.lock();
@@ -149,7 +238,9 @@ public final class Timeline implements AutoCloseable {
                     doors.put(id, control.report(agenda.now()));
                 }
             });
-            return new StateOf(systems.get(system).lastSeq(), doors);
+            Map<String, Map<String, String>> others = new LinkedHashMap<>();
+            units(system).forEach(u -> others.put(u.id(), devices.get(u.id()).report(agenda.now())));
+            return new StateOf(systems.get(system).lastSeq(), doors, others);
         } finally {
             lock.unlock();
         }
@@ -181,73 +272,35 @@ public final class Timeline implements AutoCloseable {
     }
 
     private Optional<String> check(Act act) {
-        if (act.door() != null && !controls.containsKey(act.door())) {
-            return Optional.of("there is no door " + act.door());
+        String target = target(act);
+        if (target == null) {
+            return Optional.of("the practice site knows no " + act.act());
         }
-        if (act.target() != null
-                && act.act().startsWith("camera")
-                && place.camera(act.target()).isEmpty()) {
-            return Optional.of("there is no camera " + act.target());
+        Device device = devices.get(target);
+        if (device == null) {
+            return Optional.of("there is no " + (act.door() != null ? "door " : "device ") + target);
         }
-        return Optional.empty();
+        return device.acts().contains(act.act())
+                ? Optional.empty()
+                : Optional.of("a " + device.kind() + " knows no " + act.act() + "; it knows "
+                        + String.join(", ", new TreeSet<>(device.acts())));
+    }
+
+    private static String target(Act act) {
+        return act.door() != null ? act.door() : act.target();
     }
 
     private Optional<String> apply(Act act, long now) {
-        Random random = new Random(byHand.nextLong());
-        switch (act.act()) {
-            case "present" -> present(act, now, random);
-            case "code" -> typeCode(now, act.door(), act.badge(), Look.random(random, Dress.COAT, null), random);
-            case "hold" -> {
-                PracticePerson who = somebodyWithAccess(act.door(), random);
-                movements.attempt(now, act.door(), true, Manner.of(who).holding(act.millis()), random, t -> {});
-            }
-            case "shut" -> controls.get(act.door()).shut(now);
-            case "force" -> forced(now, act.door(), Look.random(random, Dress.COAT, null), act.millis());
-            case "caller" ->
-                movements.linger(now, act.door(), true, Look.random(random, Dress.VEST, null), now + act.millis(), '-');
-            case "controller-lost" -> controllerLost(now, act.target());
-            case "controller-back" -> controllerBack(now, act.target());
-            case "camera-lost" -> cameraLost(now, act.target());
-            case "camera-back" -> cameraBack(now, act.target());
-            case "clock" -> clock(act.target()).set(now, act.millis());
-            case "command" -> {
-                return command(act, now, random);
-            }
-            default -> {
-                return Optional.of("the practice site knows no " + act.act());
-            }
+        Optional<String> problem = check(act);
+        if (problem.isPresent()) {
+            // A line of the journal of another installation.
+            return problem;
         }
-        return Optional.empty();
-    }
-
-    private void present(Act act, long now, Random random) {
-        Optional<PracticePerson> owner = people.byBadge(act.badge());
-        Look look = Optional.ofNullable(act.who())
-                .flatMap(people::byId)
-                .or(() -> owner)
-                .map(PracticePerson::look)
-                .orElseGet(() -> Look.random(random, Dress.COAT, null));
-        Optional<Pin> pin = Optional.ofNullable(act.pin()).map(Pin::of).or(() -> owner.map(PracticePerson::pin));
-        Manner manner = new Manner(look, act.badge(), pin, act.millis(), List.of(), true, 0);
-        movements.attempt(now, act.door(), !act.outwards(), manner, random, t -> {});
-    }
-
-    private Optional<String> command(Act act, long now, Random random) {
-        DoorControl control = controls.get(act.door());
-        AccessSystem system = systems.get(control.door().building().accessSystem());
-        Optional<String> problem = system.reaches(control.door().controller())
-                ? control.command(now, act.command(), act.millis() == 0 ? -1 : act.millis(), act.key())
-                : Optional.of("the controller is out of reach");
-        answers.put(act.key(), problem.orElse(""));
-        if (problem.isEmpty() && act.command().equals("let-through")) {
-            movements.released(now, act.door(), random);
+        problem = devices.get(target(act)).perform(act, now, new Random(byHand.nextLong()));
+        if (act.key() != null) {
+            answers.put(act.key(), problem.orElse(""));
         }
         return problem;
-    }
-
-    private SystemClock clock(String id) {
-        AccessSystem system = systems.get(id);
-        return system != null ? system.clock() : recorderClocks.get(id);
     }
 
     /** Whether a door's controller can be reached. */
@@ -265,67 +318,19 @@ public final class Timeline implements AutoCloseable {
         return controls.get(door);
     }
 
-    void typeCode(long now, String door, String typed, Look look, Random random) {
-        if (controls.get(door).code(now, typed)) {
-            Manner manner = new Manner(look, "", Optional.empty(), 0, List.of(), true, 0);
-            long opens = now + 900;
-            scenes.visit(door, new Scenes.Visit(look, true, now, opens + 200, true, 'g'));
-            agenda.at(opens, t -> controls.get(door).open(t, 3_200 + manner.hold() + random.nextInt(1_500)));
-        } else {
-            scenes.visit(door, new Scenes.Visit(look, true, now, now + 3_000, false, 'r'));
-        }
+    DoorDevice door(String id) {
+        return (DoorDevice) devices.get(id);
     }
 
-    void forced(long now, String door, Look look, long standsOpen) {
-        scenes.visit(door, new Scenes.Visit(look, true, now - 4_000, now + 400, true, '-'));
-        controls.get(door).open(now, standsOpen);
+    Device device(String id) {
+        return devices.get(id);
     }
 
-    private AccessSystem systemOf(String controller) {
-        return place.doors().stream()
-                .filter(d -> d.controller().equals(controller))
-                .findFirst()
-                .map(d -> systems.get(d.building().accessSystem()))
-                .orElseThrow(() -> new IllegalArgumentException("there is no controller " + controller));
-    }
-
-    void controllerLost(long now, String controller) {
-        systemOf(controller).lose(controller, now);
-    }
-
-    void controllerBack(long now, String controller) {
-        systemOf(controller).regain(controller, now);
-    }
-
-    void cameraLost(long now, String camera) {
-        scenes.cameraLost(camera, now);
-    }
-
-    void cameraBack(long now, String camera) {
-        scenes.cameraBack(camera, now);
-    }
-
-    /** Somebody whom a door lets in at this time of day, as a rule. */
-    PracticePerson somebodyWithAccess(String door, Random random) {
-        PracticeDoor d = place.door(door);
-        List<PracticePerson> fitting = new ArrayList<>();
-        for (PracticePerson p : people.all()) {
-            boolean here = p.base().equals(d.inside()) || p.haunts().contains(d.inside());
-            boolean active =
-                    p.badges().get(0).status().equals("active") && !p.name().equals("Odo Castellane");
-            if (here && active && p.home() == d.building() && p.role() != PracticePerson.Role.CLEANER) {
-                fitting.add(p);
-            }
-        }
-        if (fitting.isEmpty()) {
-            people.all().stream().filter(p -> p.home() == d.building()).forEach(fitting::add);
-        }
-        return fitting.get(random.nextInt(fitting.size()));
-    }
-
-    /** The time zone by which the timeline's days are counted. */
-    public static java.time.ZoneId zone() {
-        return Building.HARBOUR.zone();
+    /** Devices of an access system that are no doors, as the installation names them. */
+    public List<Installation.UnitEntry> units(String system) {
+        return units.stream()
+                .filter(u -> place.building(u.site()).accessSystem().equals(system))
+                .toList();
     }
 
     @Override

@@ -8,12 +8,13 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import org.custodia.core.site.Crop;
+import org.custodia.practice.place.Installation;
 import org.custodia.practice.place.Look;
 import org.custodia.practice.place.People;
+import org.custodia.practice.place.Place;
 import org.custodia.practice.place.PracticeCamera;
-import org.custodia.practice.place.SiteRules;
-import org.custodia.practice.place.Sternwick;
 import org.custodia.practice.timeline.Act;
+import org.custodia.practice.timeline.Incidents;
 import org.custodia.practice.timeline.Journal;
 import org.custodia.practice.timeline.Timeline;
 import org.junit.jupiter.api.AfterEach;
@@ -29,8 +30,8 @@ class FacesTest {
     @TempDir
     Path directory;
 
-    private final Sternwick place = new Sternwick();
-    private final People people = new People(7, NIGHT);
+    private final Place place = new Place(Installation.sternwick());
+    private final People people = new People(Installation.sternwick(), 7, NIGHT);
     private Timeline timeline;
     private CameraPictures pictures;
 
@@ -39,9 +40,9 @@ class FacesTest {
         timeline = new Timeline(
                 7,
                 LocalDate.of(2026, 11, 24),
-                place,
-                people,
-                new SiteRules(place),
+                NIGHT,
+                Installation.sternwick(),
+                Incidents.none(),
                 new Journal(directory.resolve("journal")));
         timeline.advanceTo(NIGHT);
         pictures = new CameraPictures(timeline.scenes());

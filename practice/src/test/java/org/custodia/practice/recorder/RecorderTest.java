@@ -20,11 +20,10 @@ import org.custodia.practice.Patience;
 import org.custodia.practice.SteppedClock;
 import org.custodia.practice.picture.CameraPictures;
 import org.custodia.practice.picture.TimeStrip;
-import org.custodia.practice.place.People;
+import org.custodia.practice.place.Installation;
 import org.custodia.practice.place.PracticeCamera;
-import org.custodia.practice.place.SiteRules;
-import org.custodia.practice.place.Sternwick;
 import org.custodia.practice.timeline.Act;
+import org.custodia.practice.timeline.Incidents;
 import org.custodia.practice.timeline.Journal;
 import org.custodia.practice.timeline.Timeline;
 import org.junit.jupiter.api.AfterEach;
@@ -46,9 +45,8 @@ class RecorderTest {
 
     @BeforeEach
     void open() {
-        Sternwick place = new Sternwick();
         timeline = new Timeline(
-                7, DAY, place, new People(7, NIGHT), new SiteRules(place), new Journal(directory.resolve("journal")));
+                7, DAY, NIGHT, Installation.sternwick(), Incidents.none(), new Journal(directory.resolve("journal")));
         timeline.advanceTo(NIGHT);
         CameraPictures pictures = new CameraPictures(timeline.scenes());
         quayside = new Recorder("quayside", "Quayside recorder", Duration.ZERO, timeline, pictures, clock);

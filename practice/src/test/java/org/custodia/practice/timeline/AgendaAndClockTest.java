@@ -4,7 +4,11 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Clock;
 import java.time.Instant;
+import java.time.LocalDate;
+import java.time.LocalTime;
+import java.time.ZoneId;
 import java.time.ZoneOffset;
+import java.time.ZonedDateTime;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -59,21 +63,24 @@ class AgendaAndClockTest {
 
     @ParameterizedTest
     @CsvSource({
-        // On a Wednesday before 14:20 it is Tuesday; later it is the same day; on a weekend it is Friday.
-        "2026-11-25T00:10:00Z, 2026-11-24T14:20:00Z",
-        "2026-11-25T16:00:00Z, 2026-11-25T14:20:00Z",
-        "2026-11-29T12:00:00Z, 2026-11-27T14:20:00Z",
-        "2026-11-30T09:00:00Z, 2026-11-27T14:20:00Z",
-        "2026-07-01T20:00:00Z, 2026-07-01T13:20:00Z"
+        // On a Wednesday in the morning it is Tuesday; in the evening it is the same day; on a weekend it is Friday.
+        "2026-11-25T00:10:00Z, 2026-11-24",
+        "2026-11-25T20:00:00Z, 2026-11-25",
+        "2026-11-29T12:00:00Z, 2026-11-27",
+        "2026-11-30T09:00:00Z, 2026-11-27",
+        "2026-07-01T20:00:00Z, 2026-07-01"
     })
-    void practice_time_begins_at_the_latest_busy_weekday_hour(Instant wall, Instant practice) {
+    void practice_time_begins_in_the_afternoon_of_the_latest_weekday(Instant wall, LocalDate day) {
         Clock fixed = Clock.fixed(wall, ZoneOffset.UTC);
-        assertThat(PracticeClock.starting(fixed, Optional.empty()).instant()).isEqualTo(practice);
-        Instant later = practice.plusSeconds(500);
+        Instant begins = PracticeClock.starting(fixed, Optional.empty()).instant();
+        ZonedDateTime local = begins.atZone(ZoneId.of("Europe/London"));
+        assertThat(local.toLocalDate()).isEqualTo(day);
+        assertThat(local.toLocalTime()).isBetween(LocalTime.of(14, 5), LocalTime.of(16, 13));
+        Instant later = begins.plusSeconds(500);
         assertThat(PracticeClock.starting(fixed, Optional.of(later)).instant()).isEqualTo(later);
-        assertThat(PracticeClock.starting(fixed, Optional.of(practice.minusSeconds(9)))
+        assertThat(PracticeClock.starting(fixed, Optional.of(begins.minusSeconds(9)))
                         .instant())
-                .isEqualTo(practice);
+                .isEqualTo(begins);
     }
 
     @Test

@@ -3,16 +3,11 @@ package org.custodia.practice.timeline;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Path;
-import java.time.DayOfWeek;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Collectors;
-import org.custodia.practice.place.People;
-import org.custodia.practice.place.SiteRules;
-import org.custodia.practice.place.Sternwick;
+import org.custodia.practice.place.Installation;
 import org.custodia.wire.WireEvent;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -25,52 +20,17 @@ class TimelineTest {
     Path directory;
 
     private Timeline timeline(String journal) {
-        Sternwick place = new Sternwick();
         return new Timeline(
-                42, FIRST, place, new People(42, NOW), new SiteRules(place), new Journal(directory.resolve(journal)));
+                42,
+                FIRST,
+                NOW,
+                Installation.sternwick(),
+                Incidents.sternwick(),
+                new Journal(directory.resolve(journal)));
     }
 
     private static List<WireEvent> events(Timeline t, String system) {
         return t.system(system).orElseThrow().after(0, 1_000_000);
-    }
-
-    @Test
-    void a_month_has_the_size_and_shape_of_such_a_place() {
-        try (Timeline t = timeline("j")) {
-            t.advanceTo(NOW);
-            List<WireEvent> all = new java.util.ArrayList<>(events(t, "tidewater"));
-            all.addAll(events(t, "larkspur"));
-            assertThat(all.size()).isBetween(150_000, 260_000);
-
-            Map<LocalDate, Long> badges = all.stream()
-                    .filter(e -> e.kind().startsWith("access."))
-                    .collect(Collectors.groupingBy(
-                            e -> e.time().atZone(Timeline.zone()).toLocalDate(), Collectors.counting()));
-            badges.remove(LocalDate.of(2026, 11, 24));
-            badges.forEach((day, count) -> {
-                boolean weekend = day.getDayOfWeek() == DayOfWeek.SATURDAY || day.getDayOfWeek() == DayOfWeek.SUNDAY;
-                assertThat(count).as(day.toString()).isBetween(weekend ? 800L : 2_500L, weekend ? 1_700L : 3_600L);
-            });
-            Map<String, Long> reasons = all.stream()
-                    .filter(e -> e.reason() != null)
-                    .collect(Collectors.groupingBy(WireEvent::reason, Collectors.counting()));
-            assertThat(reasons.keySet())
-                    .contains(
-                            "unknown-credential",
-                            "credential-suspended",
-                            "credential-lost",
-                            "credential-ended",
-                            "no-level",
-                            "outside-timetable",
-                            "wrong-pin",
-                            "second-person-missing",
-                            "format-not-set-up");
-            Map<String, Long> kinds =
-                    all.stream().collect(Collectors.groupingBy(WireEvent::kind, Collectors.counting()));
-            assertThat(kinds.keySet()).contains("door.forced", "door.held", "controller.lost", "controller.back");
-            long refused = kinds.get("access.refused");
-            assertThat(refused).isLessThan(kinds.get("access.granted") / 20);
-        }
     }
 
     @Test

@@ -1,14 +1,10 @@
 package org.custodia.practice.place;
 
-import java.io.IOException;
-import java.io.InputStream;
-import java.io.UncheckedIOException;
-import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.LocalTime;
+import java.time.ZoneId;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.Deque;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -17,72 +13,80 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.Predicate;
 
-/** The place: its doors, its cameras, and the ways between its zones. Immutable. */
-public final class Sternwick {
-    private static final List<String> WATCHED =
-            List.of("staff-lobby", "gallery-north", "print-room-north", "quay-entrance", "loading-bay", "vault-ante");
-
+/** The place: its sites, doors and cameras, and the ways between its zones. Immutable. */
+public final class Place {
+    private final Map<String, Building> buildings = new LinkedHashMap<>();
     private final Map<String, PracticeDoor> doors = new LinkedHashMap<>();
     private final Map<String, PracticeCamera> cameras = new LinkedHashMap<>();
     private final Map<String, List<PracticeDoor>> byZone = new HashMap<>();
+    private final List<String> watched;
 
-    public Sternwick() {
-        for (String line : lines()) {
-            PracticeDoor door = parse(line);
+    public Place(Installation installation) {
+        watched = installation.watched();
+        for (Installation.SiteEntry site : installation.sites()) {
+            boolean saysSide =
+                    installation.systems().stream().anyMatch(s -> s.id().equals(site.system()) && s.saysSide());
+            buildings.put(
+                    site.id(),
+                    new Building(
+                            site.id(),
+                            site.name(),
+                            ZoneId.of(site.timeZone()),
+                            site.system(),
+                            site.recorder(),
+                            site.outdoors(),
+                            saysSide));
+        }
+        for (Installation.DoorEntry entry : installation.doors()) {
+            PracticeDoor door = door(entry);
             doors.put(door.id(), door);
             byZone.computeIfAbsent(door.outside(), z -> new ArrayList<>()).add(door);
             byZone.computeIfAbsent(door.inside(), z -> new ArrayList<>()).add(door);
             for (char view : door.views().toCharArray()) {
-                if (view != '-') {
-                    String what = view == 'o' ? "outside" : view == 'i' ? "inside" : "overview";
-                    PracticeCamera camera =
-                            new PracticeCamera(door.id() + "-" + what, door.name() + " " + what, door, view);
-                    cameras.put(camera.id(), camera);
-                }
+                String what = view == 'o' ? "outside" : view == 'i' ? "inside" : "overview";
+                PracticeCamera camera =
+                        new PracticeCamera(door.id() + "-" + what, door.name() + " " + what, door, view);
+                cameras.put(camera.id(), camera);
             }
         }
     }
 
-    private static List<String> lines() {
-        try (InputStream in = Sternwick.class.getResourceAsStream("doors.txt")) {
-            return new String(in.readAllBytes(), StandardCharsets.UTF_8)
-                    .lines()
-                    .filter(l -> !l.isBlank() && !l.startsWith("#"))
-                    .toList();
-        } catch (IOException e) {
-            throw new UncheckedIOException(e);
-        }
+    private PracticeDoor door(Installation.DoorEntry d) {
+        List<String> asks = Installation.orNone(d.asks());
+        return new PracticeDoor(
+                d.id(),
+                d.name(),
+                buildings.get(d.site()),
+                d.level(),
+                d.outside(),
+                d.inside(),
+                d.controller(),
+                d.room(),
+                d.views(),
+                Duration.ofSeconds(d.heldSeconds() == null ? 30 : d.heldSeconds()),
+                !Boolean.FALSE.equals(d.contact()),
+                !"button".equals(d.exit()),
+                Boolean.TRUE.equals(d.turnstile()),
+                asks.contains("pin"),
+                asks.contains("two-persons"),
+                asks.contains("once-inside"),
+                Optional.ofNullable(d.publicFrom()).map(LocalTime::parse),
+                Optional.ofNullable(d.publicTo()).map(LocalTime::parse),
+                Optional.ofNullable(d.code()));
     }
 
-    private static PracticeDoor parse(String line) {
-        String[] f = Arrays.stream(line.split("\\|", -1)).map(String::trim).toArray(String[]::new);
-        Map<String, String> options = new HashMap<>();
-        for (String option : f[9].split("\\s+")) {
-            int equals = option.indexOf('=');
-            options.put(
-                    equals < 0 ? option : option.substring(0, equals), equals < 0 ? "" : option.substring(equals + 1));
-        }
-        Optional<String[]> open = Optional.ofNullable(options.get("public")).map(s -> s.split("-"));
-        return new PracticeDoor(
-                f[0],
-                f[1],
-                Building.of(f[2]),
-                f[3],
-                f[4],
-                f[5],
-                f[6],
-                f[7],
-                f[8],
-                Duration.ofSeconds(Long.parseLong(options.getOrDefault("held", "30"))),
-                !options.containsKey("nocontact"),
-                !options.containsKey("button"),
-                options.containsKey("turnstile"),
-                options.containsKey("pin"),
-                options.containsKey("two"),
-                options.containsKey("antipassback"),
-                open.map(o -> LocalTime.parse(o[0])),
-                open.map(o -> LocalTime.parse(o[1])),
-                Optional.ofNullable(options.get("code")));
+    public List<Building> buildings() {
+        return List.copyOf(buildings.values());
+    }
+
+    /** The site with an id, which the installation has. */
+    public Building building(String id) {
+        return buildings.get(id);
+    }
+
+    /** The doors of a zone, on either side. */
+    public List<PracticeDoor> doorsOf(String zone) {
+        return List.copyOf(byZone.getOrDefault(zone, List.of()));
     }
 
     public List<PracticeDoor> doors() {
@@ -99,7 +103,7 @@ public final class Sternwick {
 
     /** The doors that the guard room keeps an eye on, the most used first. */
     public List<PracticeDoor> watched() {
-        return WATCHED.stream().map(this::door).toList();
+        return watched.stream().map(this::door).toList();
     }
 
     public List<PracticeCamera> cameras() {

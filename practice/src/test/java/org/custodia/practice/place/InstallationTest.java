@@ -3,6 +3,9 @@ package org.custodia.practice.place;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.time.Instant;
 import java.util.HashSet;
 import java.util.List;
@@ -12,42 +15,43 @@ import org.custodia.core.access.AccessLevel;
 import org.custodia.core.access.Timetable;
 import org.custodia.core.site.DoorId;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 
-class SternwickTest {
+class InstallationTest {
     private static final Instant TODAY = Instant.parse("2026-11-24T14:20:00Z");
 
-    private final Sternwick place = new Sternwick();
-    private final People people = new People(42, TODAY);
-    private final SiteRules rules = new SiteRules(place);
+    @TempDir
+    Path directory;
+
+    private final Installation installation = Installation.sternwick();
+    private final Place place = new Place(installation);
+    private final People people = new People(installation, 42, TODAY);
+    private final SiteRules rules = new SiteRules(installation);
 
     @Test
     void the_place_has_its_size_and_its_odd_doors() {
-        assertThat(place.doors().stream().filter(d -> d.building() == Building.HARBOUR))
+        assertThat(place.doors().stream().filter(d -> d.building().id().equals("harbour")))
                 .hasSizeBetween(25, 28);
-        assertThat(place.doors().stream().filter(d -> d.building() == Building.NORTHGATE))
+        assertThat(place.doors().stream().filter(d -> d.building().id().equals("northgate")))
                 .hasSize(12);
-        assertThat(place.doors().stream().filter(d -> d.building() == Building.YARD))
+        assertThat(place.doors().stream().filter(d -> d.building().id().equals("yard")))
                 .hasSize(10);
         assertThat(place.cameras().size()).isBetween(40, 62);
-        assertThat(place.doors().stream().filter(d -> d.views().equals("-"))).hasSize(2);
+        assertThat(place.doors().stream().filter(d -> d.views().isEmpty())).hasSize(2);
         assertThat(place.doors().stream().filter(d -> !d.contact())).hasSize(1);
         assertThat(place.doors().stream().filter(d -> d.code().isPresent())).hasSize(1);
         assertThat(place.doors().stream().filter(PracticeDoor::turnstile)).hasSize(1);
         assertThat(place.doors().stream().filter(PracticeDoor::twoPersons)).hasSize(1);
-        assertThat(Building.NORTHGATE.zone()).isNotEqualTo(Building.HARBOUR.zone());
+        assertThat(place.building("northgate").zone())
+                .isNotEqualTo(place.building("harbour").zone());
         assertThatThrownBy(() -> place.door("nowhere")).isInstanceOf(IllegalArgumentException.class);
     }
 
     @Test
     void every_room_can_be_reached_from_outdoors_and_left_again() {
         for (PracticeDoor door : place.doors()) {
-            String outdoors =
-                    switch (door.building()) {
-                        case HARBOUR -> "Quay";
-                        case NORTHGATE -> "Northgate road";
-                        case YARD -> "Yard lane";
-                    };
-            List<Sternwick.Step> in = place.way(outdoors, door.inside(), d -> true);
+            String outdoors = door.building().outdoors();
+            List<Place.Step> in = place.way(outdoors, door.inside(), d -> true);
             assertThat(in).as(door.name()).isNotEmpty();
             assertThat(in.get(in.size() - 1).door().inside()).isEqualTo(door.inside());
             assertThat(place.way(door.inside(), outdoors, d -> false))
@@ -62,7 +66,7 @@ class SternwickTest {
     @Test
     void a_way_leads_from_room_to_room() {
         String at = "Quay";
-        for (Sternwick.Step step : place.way("Quay", "Map store", d -> true)) {
+        for (Place.Step step : place.way("Quay", "Map store", d -> true)) {
             assertThat(step.inwards() ? step.door().outside() : step.door().inside())
                     .isEqualTo(at);
             at = step.inwards() ? step.door().inside() : step.door().outside();
@@ -81,8 +85,8 @@ class SternwickTest {
         Set<Look> looks = new HashSet<>();
         all.forEach(p -> looks.add(p.look()));
         assertThat(looks).hasSameSizeAs(all);
-        assertThat(new People(42, TODAY).all()).isEqualTo(all);
-        assertThat(people.named("Odo Castellane").until())
+        assertThat(new People(installation, 42, TODAY).all()).isEqualTo(all);
+        assertThat(people.byBadge("31907").orElseThrow().until())
                 .hasValueSatisfying(t -> assertThat(t).isBefore(TODAY));
         assertThat(people.byBadge("20417").orElseThrow().name()).isEqualTo("Juniper Thistlewood");
         assertThat(people.byId("p999")).isEmpty();
@@ -99,15 +103,28 @@ class SternwickTest {
             assertThat(level.doors().values()).as(level.name()).isSubsetOf(tables);
         }
         for (PracticePerson p : people.all()) {
-            String outdoors =
-                    switch (p.home()) {
-                        case HARBOUR -> "Quay";
-                        case NORTHGATE -> "Northgate road";
-                        case YARD -> "Yard lane";
-                    };
+            String outdoors = place.building(p.home()).outdoors();
             assertThat(place.way(outdoors, p.base(), d -> d.opensToPublic() || rules.opens(p, d)))
                     .as("%s to %s", p.name(), p.base())
                     .isNotEmpty();
         }
+    }
+
+    @Test
+    void what_does_not_fit_together_is_named() throws IOException {
+        String text = Files.readString(Path.of("src/main/resources/org/custodia/practice/place/sternwick.json"));
+        Path file = Files.writeString(
+                directory.resolve("installation.json"),
+                text.replace("\"watched\": [\"staff-lobby\"", "\"watched\": [\"cellar\"")
+                        .replace("\"timetable\": \"reading\"", "\"timetable\": \"sleeping\"")
+                        .replaceFirst("\"id\": \"shop-store\"", "\"id\": \"shop\""));
+        assertThatThrownBy(() -> Installation.read(file))
+                .isInstanceOf(IllegalArgumentException.class)
+                .hasMessageContaining("there is no door cellar, which what is watched names")
+                .hasMessageContaining("there is no timetable sleeping, which level hh-readers names")
+                .hasMessageContaining("the door shop is there twice");
+        Files.writeString(file, "{\"name\":");
+        assertThatThrownBy(() -> Installation.read(file)).hasMessageContaining("it is not JSON");
+        assertThatThrownBy(() -> Installation.read(directory.resolve("none"))).hasMessageContaining("cannot be read");
     }
 }
