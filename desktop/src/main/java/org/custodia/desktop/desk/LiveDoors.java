@@ -18,6 +18,7 @@ import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
+import org.custodia.desktop.text.Texts;
 
 /**
  * How all doors stand now, also while the console looks back. Looked at as soon as one of them changes, and often enough that
@@ -25,6 +26,8 @@ import org.custodia.desktop.Work;
  * anything that is loaded.
  */
 public final class LiveDoors implements AutoCloseable {
+    private static final Texts TEXTS = Texts.of(LiveDoors.class);
+
     private static final Duration EVERY = Duration.ofMillis(200);
     private static final Duration TOO_OLD = Duration.ofSeconds(10);
 
@@ -84,14 +87,14 @@ public final class LiveDoors implements AutoCloseable {
      */
     public Optional<String> notKnownYet(Door door) {
         if (!services.storing().getAsBoolean()) {
-            return Optional.of("events are not being stored");
+            return Optional.of(TEXTS.say("not-stored"));
         }
         return services.links().get().stream()
                 .filter(s -> s.system().equals(door.system()))
                 .findFirst()
                 .flatMap(s -> switch (s.state()) {
-                    case CONNECTING -> Optional.of("connecting to its system");
-                    case READING_BACKLOG -> Optional.of("history is still being read");
+                    case CONNECTING -> Optional.of(TEXTS.say("connecting"));
+                    case READING_BACKLOG -> Optional.of(TEXTS.say("reads-history"));
                     case UP, DOWN, CLOSED -> Optional.empty();
                 });
     }

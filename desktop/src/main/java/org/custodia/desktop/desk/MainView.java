@@ -2,6 +2,7 @@ package org.custodia.desktop.desk;
 
 import java.util.List;
 import java.util.function.Function;
+import java.util.function.Supplier;
 import javafx.scene.Node;
 import javafx.scene.input.KeyCombination;
 import org.custodia.core.event.Event;
@@ -24,11 +25,11 @@ public interface MainView extends AutoCloseable {
      * @param make makes it
      */
     record Plug(
-            String name,
-            List<String> words,
+            Supplier<String> name,
+            Supplier<List<String>> words,
             String icon,
             KeyCombination key,
-            List<Shortcut> keys,
+            Supplier<List<Shortcut>> keys,
             Function<ViewContext, MainView> make) {}
 
     Node node();

@@ -13,6 +13,7 @@ import javafx.scene.layout.VBox;
 import org.custodia.core.door.DoorWords;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.site.Camera;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.words.ClockWords;
 import org.custodia.video.Picture;
 import org.custodia.video.PictureState;
@@ -23,6 +24,8 @@ import org.custodia.video.Pictures;
  * picture it says why. Costs nothing while nobody can see it.
  */
 public final class PicturePane extends Region {
+    private static final Texts TEXTS = Texts.of(PicturePane.class);
+
     private final Pictures pictures;
     private final ImageView view = new ImageView();
     private final Label tag = new Label();
@@ -92,7 +95,7 @@ public final class PicturePane extends Region {
         stop();
         camera = null;
         view.setImage(null);
-        title.setText("No camera");
+        title.setText(TEXTS.say("no-camera"));
         reason.setText(why);
         words.setVisible(true);
         tag.setVisible(false);
@@ -250,7 +253,7 @@ public final class PicturePane extends Region {
 
     private void showTag(Instant at) {
         String when = recorded ? ClockWords.exact(at, pictures.now(), zone) : ClockWords.clock(at, zone);
-        String how = recorded ? "recorded" : running();
+        String how = recorded ? TEXTS.say("recorded") : running();
         String text = name + " · " + how + " " + when;
         if (!text.equals(tagWords)) {
             tagWords = text;
@@ -264,9 +267,9 @@ public final class PicturePane extends Region {
     /** What can be said of a picture that is not recorded. */
     private String running() {
         if (state instanceof PictureState.Doubtful doubtful) {
-            return "not sure to be live: clock " + DoorWords.span(doubtful.off()) + " off,";
+            return TEXTS.say("not-sure", DoorWords.span(doubtful.off()));
         }
-        return state instanceof PictureState.Stalled ? "stopped at" : "live";
+        return TEXTS.say(state instanceof PictureState.Stalled ? "stopped-at" : "live");
     }
 
     private void fitTag() {
@@ -294,16 +297,16 @@ public final class PicturePane extends Region {
         }
         view.setOpacity(state instanceof PictureState.Stalled ? 0.45 : 1);
         if (recorded) {
-            explain("Loading", name);
+            explain(TEXTS.say("loading"), name);
         } else if (state instanceof PictureState.Connecting) {
             if (view.getImage() == null) {
-                explain("Connecting", name);
+                explain(TEXTS.say("connecting"), name);
             }
         } else if (state instanceof PictureState.None none) {
             Optional<Instant> lost = pictures.lostSince(camera.id(), camera.recorder());
-            String why = lost.map(t -> "camera lost " + DoorWords.clock(t, t, zone) + ", retrying")
+            String why = lost.map(t -> TEXTS.say("camera-lost", DoorWords.clock(t, t, zone)))
                     .orElse(none.why());
-            explain("No picture", name + ": " + why);
+            explain(TEXTS.say("no-picture"), name + ": " + why);
         } else if (state instanceof PictureState.Stalled stalled) {
             showTag(stalled.since());
         }
@@ -324,18 +327,19 @@ public final class PicturePane extends Region {
         }
         Footage.At there = at.get();
         if (there instanceof Footage.At.Pending pending) {
-            return "still being written, ready at " + ClockWords.clock(pending.readyAt(), zone);
+            return TEXTS.say("being-written", ClockWords.clock(pending.readyAt(), zone));
         }
         if (there instanceof Footage.At.Overwritten gone) {
-            return "overwritten; the oldest kept is of "
-                    + DoorWords.clock(gone.keptFrom(), now, zone) + ", "
-                    + gone.keptFrom().atZone(zone).toLocalDate();
+            return TEXTS.say(
+                    "overwritten",
+                    DoorWords.clock(gone.keptFrom(), now, zone),
+                    gone.keptFrom().atZone(zone).toLocalDate());
         }
         if (there instanceof Footage.At.NoPicture none) {
-            return "the camera gave no picture since " + DoorWords.clock(none.since(), now, zone);
+            return TEXTS.say("gave-none", DoorWords.clock(none.since(), now, zone));
         }
         if (there instanceof Footage.At.Future) {
-            return "that has not happened yet";
+            return TEXTS.say("not-yet");
         }
         return otherwise;
     }

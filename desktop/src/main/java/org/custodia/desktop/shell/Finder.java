@@ -30,6 +30,7 @@ import org.custodia.core.site.SiteModel;
 import org.custodia.core.workplace.Sight;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.desk.MainView;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
@@ -37,6 +38,8 @@ import org.custodia.desktop.words.EventWords;
 
 /** Finds people, doors, badges, views and times as one types, and shows the latest events of what was found. */
 final class Finder extends VBox {
+    private static final Texts TEXTS = Texts.of(Finder.class);
+
     private static final int MOST = 12;
     private static final int EVENTS = 14;
     private static final java.time.format.DateTimeFormatter TIME =
@@ -88,8 +91,8 @@ final class Finder extends VBox {
         this.theme = theme;
         this.actions = actions;
         getStyleClass().addAll("panel", "finder");
-        words.setPromptText("A person, a door, a badge number, a view, or a time such as 14:30 or yesterday 9");
-        words.setAccessibleText("Find");
+        words.setPromptText(TEXTS.say("finder-prompt"));
+        words.setAccessibleText(TEXTS.say("finder"));
         words.textProperty().addListener((o, a, b) -> search());
         words.addEventFilter(KeyEvent.KEY_PRESSED, e -> {
             if (e.getCode() == KeyCode.DOWN || e.getCode() == KeyCode.UP) {
@@ -117,7 +120,7 @@ final class Finder extends VBox {
         noEvent.getStyleClass().add("empty");
         eventList.setPlaceholder(noEvent);
         eventList.setCellFactory(v -> new EventCell());
-        eventList.setAccessibleText("Latest events");
+        eventList.setAccessibleText(TEXTS.say("finder-events"));
         eventList.setOnMouseClicked(e -> playSelected());
         eventList.setOnKeyPressed(e -> {
             if (e.getCode() == KeyCode.ENTER) {
@@ -137,7 +140,7 @@ final class Finder extends VBox {
         results.getStyleClass().add("results");
         HBox both = new HBox(14, results, right);
         VBox.setVgrow(both, Priority.ALWAYS);
-        Label hint = new Label("Enter opens, Tab goes to the events, Enter there plays one, Esc closes");
+        Label hint = new Label(TEXTS.say("finder-hint"));
         hint.getStyleClass().add("secondary");
         getChildren().addAll(words, both, hint);
         search();
@@ -156,9 +159,7 @@ final class Finder extends VBox {
                             if (mine == asked) {
                                 found.setAll(list);
                                 noResult.setText(
-                                        text.isEmpty()
-                                                ? "Type a name, a door, a badge number or a time."
-                                                : "Nothing is called \"" + text + "\".");
+                                        text.isEmpty() ? TEXTS.say("finder-empty") : TEXTS.say("finder-none", text));
                                 results.getSelectionModel().selectFirst();
                                 if (list.isEmpty()) {
                                     showEvents(null);
@@ -179,7 +180,7 @@ final class Finder extends VBox {
         TimeWords.parse(text, desk.now(), desk.zone()).ifPresent(t -> list.add(new Found.Time(t)));
         if (!low.isEmpty()) {
             Views.ALL.stream()
-                    .filter(v -> Stream.concat(Stream.of(v.name()), v.words().stream())
+                    .filter(v -> Stream.concat(Stream.of(v.name().get()), v.words().get().stream())
                             .anyMatch(w -> w.toLowerCase(Locale.ROOT).startsWith(low)))
                     .forEach(v -> list.add(new Found.View(v)));
         }
@@ -205,7 +206,9 @@ final class Finder extends VBox {
 
     private String badges(Person p) {
         List<Credential> all = desk.services().people().credentialsOf(p.id());
-        return all.isEmpty() ? "no badge" : "badge " + all.get(0).number();
+        return all.isEmpty()
+                ? TEXTS.say("finder-no-badge")
+                : TEXTS.say("finder-badge", all.get(0).number());
     }
 
     private void showEvents(Found of) {
@@ -216,20 +219,20 @@ final class Finder extends VBox {
         EventQuery query;
         if (of instanceof Found.Somebody s) {
             query = EventQuery.all().person(s.person().id()).newest(EVENTS);
-            eventsTitle.setText("Latest of " + s.person().name());
+            eventsTitle.setText(TEXTS.say("finder-latest-of", s.person().name()));
         } else if (of instanceof Found.SomeDoor d) {
             query = EventQuery.all()
                     .doors(Set.of(d.door().id()))
                     .kinds(Kinds.GRANTED, Kinds.REFUSED, Kinds.FORCED, Kinds.HELD, Kinds.RELEASED)
                     .newest(EVENTS);
-            eventsTitle.setText("Latest at " + d.door().name());
+            eventsTitle.setText(TEXTS.say("finder-latest-at", d.door().name()));
         } else {
             if (of instanceof Found.Time t) {
-                eventsTitle.setText("Look back at this time");
+                eventsTitle.setText(TEXTS.say("finder-time"));
             }
             return;
         }
-        noEvent.setText("Loading…");
+        noEvent.setText(TEXTS.say("finder-loading"));
         desk.work()
                 .latest(
                         eventList,
@@ -237,7 +240,7 @@ final class Finder extends VBox {
                         list -> {
                             if (mine == askedEvents) {
                                 events.setAll(list);
-                                noEvent.setText("Nothing is in the log.");
+                                noEvent.setText(TEXTS.say("finder-no-events"));
                             }
                         },
                         noEvent::setText);
@@ -302,12 +305,12 @@ final class Finder extends VBox {
                 more.setText(s.person().company() + " · " + s.badges());
             } else if (item instanceof Found.SomeDoor d) {
                 name.setText(d.door().name());
-                more.setText("door · " + d.site());
+                more.setText(TEXTS.say("finder-door", d.site()));
             } else if (item instanceof Found.View v) {
-                name.setText(v.view().name());
-                more.setText("view");
+                name.setText(v.view().name().get());
+                more.setText(TEXTS.say("finder-view"));
             } else if (item instanceof Found.Time t) {
-                name.setText("Look back");
+                name.setText(TEXTS.say("finder-look-back"));
                 more.setText(TIME.format(t.at().atZone(desk.zone())));
             }
             setAccessibleText(name.getText() + ", " + more.getText());

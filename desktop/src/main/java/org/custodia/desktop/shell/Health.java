@@ -14,9 +14,12 @@ import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteModel;
+import org.custodia.desktop.text.Texts;
 
 /** Says the worst there is to say of links, controllers and clocks. */
 final class Health {
+    private static final Texts TEXTS = Texts.of(Health.class);
+
     /** Clocks further apart than this are worth knowing. */
     private static final Duration CLOCKS_APART = Duration.ofMillis(1500);
 
@@ -29,19 +32,21 @@ final class Health {
             List<LinkStatus> links, Map<DoorId, DoorState> states, SiteModel sites, Instant now, long unread) {
         StringBuilder details = new StringBuilder();
         for (LinkStatus s : links) {
-            details.append(s.name()).append(": ").append(words(s, now)).append('\n');
+            details.append(TEXTS.say("detail", s.name(), words(s, now))).append('\n');
             s.notices().forEach(n -> details.append("    ").append(n).append('\n'));
         }
         if (unread > 0) {
-            details.append(unread).append(" messages and records could not be understood and are kept as they came\n");
+            details.append(TEXTS.say("detail-unread", unread)).append('\n');
         }
         Optional<LinkStatus> down =
                 links.stream().filter(s -> s.state() == LinkStatus.State.DOWN).findFirst();
         long downCount =
                 links.stream().filter(s -> s.state() == LinkStatus.State.DOWN).count();
         if (down.isPresent()) {
-            String more = downCount > 1 ? " and " + (downCount - 1) + " more" : "";
-            return new Line(Priority.CAUTION, down.get().name() + more + " out of reach", details.toString());
+            String words = downCount > 1
+                    ? TEXTS.say("out-of-reach-more", down.get().name(), downCount - 1)
+                    : TEXTS.say("out-of-reach", down.get().name());
+            return new Line(Priority.CAUTION, words, details.toString());
         }
         Optional<LinkStatus> reading = links.stream()
                 .filter(s -> s.state() == LinkStatus.State.READING_BACKLOG)
@@ -49,16 +54,15 @@ final class Health {
         if (reading.isPresent()) {
             return new Line(
                     Priority.NONE,
-                    String.format(
-                            java.util.Locale.ROOT,
-                            "reading history, %,d of %,d",
+                    TEXTS.say(
+                            "reading-history",
                             reading.get().done(),
                             reading.get().of()),
                     details.toString());
         }
         boolean connecting = links.stream().anyMatch(s -> s.state() == LinkStatus.State.CONNECTING);
         if (connecting) {
-            return new Line(Priority.NONE, "connecting", details.toString());
+            return new Line(Priority.NONE, TEXTS.say("connecting"), details.toString());
         }
         List<ControllerId> lost = sites.doors().stream()
                 .filter(d -> states.getOrDefault(d.id(), DoorState.UNKNOWN)
@@ -68,36 +72,37 @@ final class Health {
                 .distinct()
                 .toList();
         if (!lost.isEmpty()) {
-            lost.forEach(c -> details.append("controller ").append(c).append(": out of reach\n"));
-            return new Line(
-                    Priority.CAUTION,
-                    lost.size() + (lost.size() == 1 ? " controller" : " controllers") + " out of reach",
-                    details.toString());
+            lost.forEach(c -> details.append(TEXTS.say("detail-controller", c)).append('\n'));
+            return new Line(Priority.CAUTION, TEXTS.say("controllers-out-of-reach", lost.size()), details.toString());
         }
         List<LinkStatus> odd =
                 links.stream().filter(s -> !s.notices().isEmpty()).toList();
         if (!odd.isEmpty()) {
-            String more = odd.size() > 1 ? " and " + (odd.size() - 1) + " more" : "";
-            return new Line(Priority.LOW, odd.get(0).name() + more + ": something is odd", details.toString());
+            String words = odd.size() > 1
+                    ? TEXTS.say("something-odd-more", odd.get(0).name(), odd.size() - 1)
+                    : TEXTS.say("something-odd", odd.get(0).name());
+            return new Line(Priority.LOW, words, details.toString());
         }
-        return new Line(Priority.NONE, links.size() + " links up", details.toString());
+        return new Line(Priority.NONE, TEXTS.say("links-up", links.size()), details.toString());
     }
 
     private static String words(LinkStatus s, Instant now) {
-        String heard = s.lastHeard()
-                .map(t -> ", heard " + DoorWords.lasted(t, now) + " ago")
-                .orElse("");
         return switch (s.state()) {
-            case CONNECTING -> "connecting" + s.problem().map(p -> ", " + p).orElse("");
-            case READING_BACKLOG -> "reading history, " + s.done() + " of " + s.of();
-            case UP -> "up" + heard;
-            case DOWN ->
-                "out of reach for " + DoorWords.lasted(s.since(), now) + ", "
-                        + s.problem().orElse("no answer")
-                        + s.retryAt()
-                                .map(t -> ", next try in " + DoorWords.lasted(now, t))
-                                .orElse("");
-            case CLOSED -> "closed";
+            case CONNECTING ->
+                s.problem().map(p -> TEXTS.say("link-connecting-why", p)).orElseGet(() -> TEXTS.say("link-connecting"));
+            case READING_BACKLOG -> TEXTS.say("link-reading", s.done(), s.of());
+            case UP ->
+                s.lastHeard()
+                        .map(t -> TEXTS.say("link-up-heard", DoorWords.lasted(t, now)))
+                        .orElseGet(() -> TEXTS.say("link-up"));
+            case DOWN -> {
+                String since = DoorWords.lasted(s.since(), now);
+                String why = s.problem().orElseGet(() -> TEXTS.say("link-no-answer"));
+                yield s.retryAt()
+                        .map(t -> TEXTS.say("link-down-retry", since, why, DoorWords.lasted(now, t)))
+                        .orElseGet(() -> TEXTS.say("link-down", since, why));
+            }
+            case CLOSED -> TEXTS.say("link-closed");
         };
     }
 
@@ -105,20 +110,19 @@ final class Health {
         StringBuilder details = new StringBuilder();
         Duration worst = Duration.ZERO;
         for (ClockBook.Estimate r : clocks.newest().values()) {
-            details.append(r.system())
-                    .append(": ")
-                    .append(seconds(r.ahead().abs()))
-                    .append(r.ahead().isNegative() ? " behind" : " ahead")
-                    .append(" ± ")
-                    .append(r.uncertainty().toMillis())
-                    .append(" ms, corrected\n");
+            details.append(TEXTS.say(
+                            r.ahead().isNegative() ? "clock-behind" : "clock-ahead",
+                            r.system(),
+                            seconds(r.ahead().abs()),
+                            r.uncertainty().toMillis()))
+                    .append('\n');
             worst = r.ahead().abs().compareTo(worst) > 0 ? r.ahead().abs() : worst;
         }
         Priority priority = worst.compareTo(CLOCKS_APART) > 0 ? Priority.LOW : Priority.NONE;
-        return new Line(priority, "clocks up to " + seconds(worst) + " apart", details.toString());
+        return new Line(priority, TEXTS.say("clocks-apart", seconds(worst)), details.toString());
     }
 
-    private static String seconds(Duration d) {
-        return String.format(java.util.Locale.ROOT, "%.1f s", d.toMillis() / 1000.0);
+    private static double seconds(Duration d) {
+        return d.toMillis() / 1000.0;
     }
 }

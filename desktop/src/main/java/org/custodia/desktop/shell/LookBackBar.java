@@ -2,9 +2,7 @@ package org.custodia.desktop.shell;
 
 import java.time.Instant;
 import java.time.ZoneId;
-import java.time.format.DateTimeFormatter;
 import java.util.List;
-import java.util.Locale;
 import java.util.function.Supplier;
 import java.util.stream.Collectors;
 import javafx.scene.control.Button;
@@ -18,13 +16,14 @@ import org.custodia.core.moment.Moment;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
 
 /** Says which instant is shown while the console looks back, and what needs somebody meanwhile. */
 final class LookBackBar extends HBox {
-    private static final DateTimeFormatter DATE = DateTimeFormatter.ofPattern("EEE d MMM", Locale.ENGLISH);
+    private static final Texts TEXTS = Texts.of(LookBackBar.class);
 
     private final Desk desk;
     private final Supplier<String> ofTheView;
@@ -51,8 +50,8 @@ final class LookBackBar extends HBox {
         needsWords.setTooltip(needsTip);
         Region gap = new Region();
         HBox.setHgrow(gap, Priority.ALWAYS);
-        Label words = new Label("Looking back at");
-        Button now = new Button("Return to now");
+        Label words = new Label(TEXTS.say("looking-back-at"));
+        Button now = new Button(TEXTS.say("return-to-now"));
         now.setOnAction(e -> desk.returnToNow());
         for (Region fixed : List.of(words, time, warning, now)) {
             fixed.setMinWidth(Region.USE_PREF_SIZE);
@@ -76,7 +75,7 @@ final class LookBackBar extends HBox {
         ZoneId zone = desk.zone();
         boolean today =
                 at.atZone(zone).toLocalDate().equals(desk.now().atZone(zone).toLocalDate());
-        Labels.set(time, ClockWords.clock(at, zone) + (today ? "" : ", " + DATE.format(at.atZone(zone))));
+        Labels.set(time, ClockWords.clock(at, zone) + (today ? "" : ", " + Texts.day(at, zone)));
     }
 
     /** What needs somebody now must not be missed for what was. */
@@ -86,8 +85,11 @@ final class LookBackBar extends HBox {
         needs.setManaged(!doors.isEmpty());
         if (!doors.isEmpty()) {
             needsMark.show(desk.live().state(doors.get(0)).priority());
-            String more = doors.size() > 1 ? ", and " + (doors.size() - 1) + " more" : "";
-            Labels.set(needsWords, "Now at " + words(doors.get(0)) + more);
+            Labels.set(
+                    needsWords,
+                    doors.size() > 1
+                            ? TEXTS.say("now-at-more", words(doors.get(0)), doors.size() - 1)
+                            : TEXTS.say("now-at", words(doors.get(0))));
             needsTip.setText(doors.stream().map(this::words).collect(Collectors.joining("\n")));
         }
     }

@@ -8,12 +8,15 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.custodia.desktop.desk.Shortcut;
+import org.custodia.desktop.text.Texts;
 
 /** The sheet of all keys. */
 final class ShortcutSheet extends VBox {
+    private static final Texts TEXTS = Texts.of(ShortcutSheet.class);
+
     ShortcutSheet(Runnable close) {
         getStyleClass().addAll("panel", "key-sheet");
-        Label title = new Label("Keys");
+        Label title = new Label(TEXTS.say("keys"));
         title.getStyleClass().add("title");
         GridPane grid = new GridPane();
         grid.setHgap(18);
@@ -33,7 +36,7 @@ final class ShortcutSheet extends VBox {
             grid.add(keys, 0, row);
             grid.add(new Label(s.words()), 1, row++);
         }
-        Button done = new Button("Close");
+        Button done = new Button(TEXTS.say("close"));
         done.setOnAction(e -> close.run());
         HBox end = new HBox(done);
         end.setAlignment(Pos.CENTER_RIGHT);

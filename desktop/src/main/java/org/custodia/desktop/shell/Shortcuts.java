@@ -3,6 +3,7 @@ package org.custodia.desktop.shell;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Supplier;
 import java.util.stream.Stream;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyCodeCombination;
@@ -10,10 +11,11 @@ import javafx.scene.input.KeyCombination;
 import javafx.scene.input.KeyEvent;
 import org.custodia.desktop.desk.MainView;
 import org.custodia.desktop.desk.Shortcut;
+import org.custodia.desktop.text.Texts;
 
 /** All keys, in one table: the bindings and the sheet under F1 are both made from it. */
 public final class Shortcuts {
-    private static final String EVERYWHERE = "Everywhere";
+    private static final Texts TEXTS = Texts.of(Shortcuts.class);
 
     /** What a key does everywhere. */
     enum Does {
@@ -38,7 +40,7 @@ public final class Shortcuts {
      * @param view what is shown, where it shows a view
      */
     private record Binding(
-            List<KeyCombination> combinations, Shortcut shown, Does does, Optional<MainView.Plug> view) {}
+            List<KeyCombination> combinations, Supplier<Shortcut> shown, Does does, Optional<MainView.Plug> view) {}
 
     private static final List<Binding> BINDINGS = bindings();
 
@@ -46,44 +48,46 @@ public final class Shortcuts {
 
     private static List<Binding> bindings() {
         List<Binding> all = new ArrayList<>();
-        all.add(key("Ctrl+K", "Find people, doors, views, a time", Does.FIND, KeyCode.K, KeyCombination.CONTROL_DOWN));
+        all.add(key("Ctrl+K", "key-find", Does.FIND, KeyCode.K, KeyCombination.CONTROL_DOWN));
         for (MainView.Plug view : Views.ALL) {
-            Shortcut shown = new Shortcut(view.key().getDisplayText(), view.name(), EVERYWHERE);
+            Supplier<Shortcut> shown =
+                    () -> new Shortcut(view.key().getDisplayText(), view.name().get(), TEXTS.say("everywhere"));
             all.add(new Binding(List.of(view.key()), shown, Does.VIEW, Optional.of(view)));
         }
-        all.add(key("Ctrl+Home", "Return to now", Does.NOW, KeyCode.HOME, KeyCombination.CONTROL_DOWN));
-        all.add(key("Home", "Return to now, where no list has the focus", Does.NOW, KeyCode.HOME));
-        all.add(key("Esc", "One step back: close, stop playing, return to now", Does.BACK, KeyCode.ESCAPE));
-        all.add(key("F1", "This sheet", Does.HELP, KeyCode.F1));
-        all.add(key("F9", "Night or day theme", Does.THEME, KeyCode.F9));
-        all.add(key("F11", "Full screen", Does.FULL_SCREEN, KeyCode.F11));
+        all.add(key("Ctrl+Home", "key-now", Does.NOW, KeyCode.HOME, KeyCombination.CONTROL_DOWN));
+        all.add(key("Home", "key-now-home", Does.NOW, KeyCode.HOME));
+        all.add(key("Esc", "key-back", Does.BACK, KeyCode.ESCAPE));
+        all.add(key("F1", "key-sheet", Does.HELP, KeyCode.F1));
+        all.add(key("F9", "key-theme", Does.THEME, KeyCode.F9));
+        all.add(key("F11", "key-full-screen", Does.FULL_SCREEN, KeyCode.F11));
         // Where plus is, and whether it needs Shift, differs by keyboard.
-        all.add(control("Ctrl+Plus", "Larger text", Does.LARGER, KeyCode.PLUS, KeyCode.EQUALS, KeyCode.ADD));
-        all.add(control("Ctrl+Minus", "Smaller text", Does.SMALLER, KeyCode.MINUS, KeyCode.SUBTRACT));
+        all.add(control("Ctrl+Plus", "key-larger", Does.LARGER, KeyCode.PLUS, KeyCode.EQUALS, KeyCode.ADD));
+        all.add(control("Ctrl+Minus", "key-smaller", Does.SMALLER, KeyCode.MINUS, KeyCode.SUBTRACT));
         return List.copyOf(all);
     }
 
-    private static Binding key(String keys, String words, Does does, KeyCode code, KeyCombination.Modifier... with) {
+    private static Binding key(String keys, String text, Does does, KeyCode code, KeyCombination.Modifier... with) {
         return new Binding(
                 List.of(new KeyCodeCombination(code, with)),
-                new Shortcut(keys, words, EVERYWHERE),
+                () -> new Shortcut(keys, TEXTS.say(text), TEXTS.say("everywhere")),
                 does,
                 Optional.empty());
     }
 
-    private static Binding control(String keys, String words, Does does, KeyCode... codes) {
+    private static Binding control(String keys, String text, Does does, KeyCode... codes) {
         List<KeyCombination> all = Stream.of(codes)
                 .<KeyCombination>map(
                         c -> new KeyCodeCombination(c, KeyCombination.CONTROL_DOWN, KeyCombination.SHIFT_ANY))
                 .toList();
-        return new Binding(all, new Shortcut(keys, words, EVERYWHERE), does, Optional.empty());
+        return new Binding(
+                all, () -> new Shortcut(keys, TEXTS.say(text), TEXTS.say("everywhere")), does, Optional.empty());
     }
 
     /** All keys for the sheet: those that work everywhere, then those of each view. */
     public static List<Shortcut> all() {
         return Stream.concat(
-                        BINDINGS.stream().map(Binding::shown),
-                        Views.ALL.stream().flatMap(v -> v.keys().stream()))
+                        BINDINGS.stream().map(b -> b.shown().get()),
+                        Views.ALL.stream().flatMap(v -> v.keys().get().stream()))
                 .toList();
     }
 

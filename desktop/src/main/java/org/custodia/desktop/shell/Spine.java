@@ -11,10 +11,13 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import javafx.scene.text.TextAlignment;
 import org.custodia.desktop.desk.MainView;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
 
 /** The views, one under the other at the left, with the theme and the keys at the end. */
 final class Spine extends VBox {
+    private static final Texts TEXTS = Texts.of(Spine.class);
+
     private final Map<MainView.Plug, ToggleButton> items = new HashMap<>();
 
     Spine(Theme theme, Consumer<MainView.Plug> show, Runnable turnTheme, Runnable keys) {
@@ -25,21 +28,21 @@ final class Spine extends VBox {
             icon.setStyle("-fx-shape: '" + view.icon() + "';");
             icon.setMinSize(22, 15);
             icon.setMaxSize(22, 15);
-            ToggleButton item = new ToggleButton(view.name(), icon);
+            ToggleButton item = new ToggleButton(view.name().get(), icon);
             item.getStyleClass().add("spine-item");
-            item.setTooltip(new Tooltip(view.name() + ", " + view.key().getDisplayText()));
+            item.setTooltip(new Tooltip(view.name().get() + ", " + view.key().getDisplayText()));
             item.setOnAction(e -> show.accept(view));
             items.put(view, item);
             getChildren().add(item);
         }
         Region gap = new Region();
         VBox.setVgrow(gap, Priority.ALWAYS);
-        Button keySheet = new Button("Keys");
+        Button keySheet = new Button(TEXTS.say("keys"));
         keySheet.getStyleClass().add("spine-item");
         keySheet.setOnAction(e -> keys.run());
         Button day = new Button();
         day.getStyleClass().add("spine-item");
-        Runnable name = () -> day.setText(theme.now().dark() ? "Day theme" : "Night theme");
+        Runnable name = () -> day.setText(TEXTS.say(theme.now().dark() ? "day-theme" : "night-theme"));
         theme.looks().addListener((o, a, b) -> name.run());
         name.run();
         day.setWrapText(true);

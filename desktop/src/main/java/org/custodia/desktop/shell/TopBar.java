@@ -3,10 +3,8 @@ package org.custodia.desktop.shell;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
-import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
@@ -19,13 +17,15 @@ import javafx.scene.layout.Region;
 import javafx.scene.shape.SVGPath;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
 
 /** What is always in sight: the site, finding, how links and clocks are doing, the time, who is signed in. */
 final class TopBar extends HBox {
-    private static final DateTimeFormatter DATE = DateTimeFormatter.ofPattern("EEE d MMM", Locale.ENGLISH);
+    private static final Texts TEXTS = Texts.of(TopBar.class);
+
     /** Every part is rounded up to whole pixels. */
     private static final double ROUNDING = 12;
 
@@ -58,7 +58,7 @@ final class TopBar extends HBox {
         site.setMinWidth(Region.USE_PREF_SIZE);
         Label key = new Label("Ctrl K");
         key.getStyleClass().add("key");
-        Button findButton = new Button("Find a person, door, badge or time", key);
+        Button findButton = new Button(TEXTS.say("find"), key);
         findButton.setContentDisplay(ContentDisplay.RIGHT);
         findButton.getStyleClass().add("find-button");
         findButton.setOnAction(e -> find.run());
@@ -78,7 +78,7 @@ final class TopBar extends HBox {
         Label operator = new Label(desk.services().actor().name());
         operator.setMinWidth(Region.USE_PREF_SIZE);
         operator.setTooltip(
-                new Tooltip("Signed in at " + desk.services().actor().desk()));
+                new Tooltip(TEXTS.say("signed-in-at", desk.services().actor().desk())));
         getChildren().addAll(product, site, findButton, gap, link, clockWords, clock, date, operator);
         getStyleClass().add("top-bar");
         // It fits itself into the window, and must not widen it.
@@ -106,7 +106,7 @@ final class TopBar extends HBox {
         ZoneId zone = desk.zone();
         Instant now = desk.now();
         Labels.set(clock, ClockWords.clock(now, zone));
-        Labels.set(date, DATE.format(now.atZone(zone)) + (services.practiceTime() ? " · practice time" : ""));
+        Labels.set(date, Texts.day(now, zone) + (services.practiceTime() ? " · " + TEXTS.say("practice-time") : ""));
         Health.Line links = Health.links(
                 services.links().get(),
                 desk.live().states().get(),

@@ -7,9 +7,12 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import org.custodia.desktop.Services;
+import org.custodia.desktop.text.Texts;
 
 /** What somebody has to do something about, until it is over or hidden. */
 final class TroubleBar extends HBox {
+    private static final Texts TEXTS = Texts.of(TroubleBar.class);
+
     private final Services services;
     private final Label words = new Label();
     private String hidden = "";
@@ -25,7 +28,7 @@ final class TroubleBar extends HBox {
         words.setWrapText(true);
         words.setMaxWidth(Double.MAX_VALUE);
         HBox.setHgrow(words, Priority.ALWAYS);
-        Button hide = new Button("Hide");
+        Button hide = new Button(TEXTS.say("hide"));
         hide.setMinWidth(Region.USE_PREF_SIZE);
         hide.setOnAction(e -> {
             hidden = words.getText();

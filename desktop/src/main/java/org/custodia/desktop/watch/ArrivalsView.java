@@ -38,6 +38,7 @@ import org.custodia.core.event.Reasons;
 import org.custodia.core.site.DoorId;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
@@ -48,6 +49,8 @@ import org.custodia.desktop.words.EventWords;
  * waits and says how many it is.
  */
 final class ArrivalsView extends VBox {
+    private static final Texts TEXTS = Texts.of(ArrivalsView.class);
+
     private static final Set<EventKind> SHOWN = Set.of(
             Kinds.GRANTED,
             Kinds.REFUSED,
@@ -78,9 +81,9 @@ final class ArrivalsView extends VBox {
     private final Consumer<Event> play;
     private final ObservableList<Event> rows = FXCollections.observableArrayList();
     private final ListView<Event> list = new ListView<>(rows);
-    private final Label empty = new Label("Loading…");
+    private final Label empty = new Label(TEXTS.say("loading"));
     private final Button waiting = new Button();
-    private final ToggleButton onlyWatched = new ToggleButton("doors on watch");
+    private final ToggleButton onlyWatched = new ToggleButton(TEXTS.say("arrivals-watched"));
     private final List<Event> held = new ArrayList<>();
     private final java.util.Queue<Event> incoming = new java.util.concurrent.ConcurrentLinkedQueue<>();
     private final Runnable takeIncoming = Work.conflated(this::takeIncoming);
@@ -99,17 +102,17 @@ final class ArrivalsView extends VBox {
         this.theme = theme;
         this.play = play;
         getStyleClass().add("arrivals");
-        Label title = new Label("Arrivals");
+        Label title = new Label(TEXTS.say("arrivals"));
         title.getStyleClass().add("strong");
         Region gap = new Region();
         HBox.setHgrow(gap, Priority.ALWAYS);
         onlyWatched.getStyleClass().add("quiet");
         onlyWatched.setOnAction(e -> {
-            onlyWatched.setText(onlyWatched.isSelected() ? "doors on watch" : "all doors");
+            onlyWatched.setText(onlyWatched.isSelected() ? TEXTS.say("arrivals-watched") : TEXTS.say("arrivals-all"));
             reload();
         });
-        onlyWatched.setText("all doors");
-        onlyWatched.setAccessibleText("Only doors on watch, or all doors");
+        onlyWatched.setText(TEXTS.say("arrivals-all"));
+        onlyWatched.setAccessibleText(TEXTS.say("arrivals-which"));
         waiting.getStyleClass().add("new-items");
         waiting.setVisible(false);
         waiting.setOnAction(e -> showHeld());
@@ -120,7 +123,7 @@ final class ArrivalsView extends VBox {
         list.setFixedCellSize(theme.px(ROW));
         theme.looks().addListener((o, a, b) -> list.setFixedCellSize(theme.px(ROW)));
         list.setCellFactory(v -> new Row());
-        list.setAccessibleText("Arrivals");
+        list.setAccessibleText(TEXTS.say("arrivals"));
         list.setOnMouseClicked(e -> {
             if (e.getButton() == javafx.scene.input.MouseButton.PRIMARY && e.getTarget() instanceof Node) {
                 chosen();
@@ -294,10 +297,7 @@ final class ArrivalsView extends VBox {
 
     private void sayEmpty() {
         if (read) {
-            empty.setText(
-                    desk.readsHistory()
-                            ? "History is still being read."
-                            : "Nothing has happened here yet. Badges appear as they are presented.");
+            empty.setText(desk.readsHistory() ? TEXTS.say("arrivals-history") : TEXTS.say("arrivals-empty"));
         }
     }
 
@@ -313,7 +313,7 @@ final class ArrivalsView extends VBox {
 
     private void showWaiting() {
         waiting.setVisible(!held.isEmpty());
-        waiting.setText(held.size() + " new");
+        waiting.setText(TEXTS.say("arrivals-new", held.size()));
     }
 
     /** One event: time, mark, who, where, what became of it. */
@@ -368,7 +368,7 @@ final class ArrivalsView extends VBox {
             mark.show(Kinds.entry(event.kind()).priority());
             // The mark says refused already; the reason needs the room.
             String outcome = event.kind().equals(Kinds.REFUSED)
-                    ? event.reason().map(Reasons::words).orElse("refused")
+                    ? event.reason().map(Reasons::words).orElse(TEXTS.say("refused"))
                     : words.result(event, null);
             String place = words.place(event);
             Optional<String> subject = Optional.of(words.subject(event)).filter(s -> !s.equals(place));
@@ -376,7 +376,7 @@ final class ArrivalsView extends VBox {
             Stream<String> rest = Stream.of(
                     subject.isPresent() ? place : "",
                     outcome.equalsIgnoreCase(who.getText()) ? "" : outcome,
-                    event.late() ? "arrived late" : "");
+                    event.late() ? TEXTS.say("arrived-late") : "");
             where.setText(rest.filter(s -> !s.isEmpty()).collect(Collectors.joining(" · ")));
             setAccessibleText((today ? "" : day.getText() + ", ") + time.getText() + ", " + who.getText() + ", "
                     + where.getText());

@@ -17,12 +17,15 @@ import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.picture.Pixels;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
 
 /** A still with the name and time beneath it; more than one event makes it a counted stack. */
 final class CardView extends Region {
+    private static final Texts TEXTS = Texts.of(CardView.class);
+
     /** Pixels fetched for each that is shown at a scale of 1, so that displays scaled up to twice show them sharp. */
     private static final double SHARPNESS = 2;
 
@@ -114,15 +117,17 @@ final class CardView extends Region {
                     .count();
             boolean one =
                     newCard.items().stream().map(StripItem::who).distinct().count() == 1;
-            name = "× " + count + (refused > 0 ? ", " + refused + " refused" : one ? " " + face.who() : "");
+            name = refused > 0
+                    ? TEXTS.say("stack-refused", count, refused)
+                    : one ? TEXTS.say("stack-of", count, face.who()) : TEXTS.say("stack", count);
         }
         // Where there is no room for words a stack is counted all the same.
         who.setText(size.roomy() ? name : count > 1 ? Integer.toString(count) : "");
         who.setVisible(!who.getText().isEmpty());
         when.setVisible(size.roomy());
         when.setText(ClockWords.clock(face.at(), zone));
-        String spoken = face.who() + ", " + face.result() + ", " + ClockWords.clock(face.at(), zone)
-                + (count > 1 ? ", and " + (count - 1) + " more" : "");
+        String one = face.who() + ", " + face.result() + ", " + ClockWords.clock(face.at(), zone);
+        String spoken = count > 1 ? TEXTS.say("and-more", one, count - 1) : one;
         if (!spoken.equals(getAccessibleText())) {
             setAccessibleText(spoken);
             if (tip != null) {
@@ -149,7 +154,7 @@ final class CardView extends Region {
         missing.setText("");
         Optional<WantedStill> wanted = WantedStill.of(services.sites().get(), event);
         if (wanted.isEmpty()) {
-            missing("no camera");
+            missing(TEXTS.say("no-camera-here"));
             fetched = Integer.MAX_VALUE;
             noCamera = true;
             return;
@@ -176,9 +181,9 @@ final class CardView extends Region {
         if (got.still().isPresent()) {
             image.setImage(Pixels.image(got.still().get().picture()));
         } else if (got.readyAt().isPresent()) {
-            missing("ready\n" + ClockWords.clock(got.readyAt().get(), zone));
+            missing(TEXTS.say("ready-at", ClockWords.clock(got.readyAt().get(), zone)));
         } else {
-            missing("no picture");
+            missing(TEXTS.say("no-picture-here"));
             Tooltip.install(missing, new Tooltip(got.problem()));
         }
         got.again().ifPresent(t -> fetchAt(event, t));

@@ -4,9 +4,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneId;
-import java.time.format.DateTimeFormatter;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import javafx.geometry.Pos;
 import javafx.geometry.VPos;
@@ -28,28 +26,27 @@ import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Filter;
 import org.custodia.core.event.Kinds;
 import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Marks;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.theme.Tokens;
 
 /** The day as bars of how much went on, with the marker that sets the moment. */
 final class DayLine extends VBox {
+    private static final Texts TEXTS = Texts.of(DayLine.class);
+
     private static final Duration SLICE = Duration.ofMinutes(6);
     private static final double HEIGHT = 46;
     private static final double BASE = 30;
     /** Room that an hour's letters need. */
     private static final double MOST_LETTERS = 44;
 
-    private static final String HINT = "drag the marker to look back";
-
-    private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEEE d MMMM", Locale.ENGLISH);
-
     private final Desk desk;
     private final Theme theme;
     private final Canvas canvas = new Canvas(100, 10);
     private final Region holder = new Region();
     private final Label title = new Label();
-    private final Label hint = new Label(HINT);
+    private final Label hint = new Label(TEXTS.say("drag"));
     private final Button earlier = new Button("‹");
     private final Button later = new Button("›");
     private LocalDate day;
@@ -68,16 +65,16 @@ final class DayLine extends VBox {
         hint.getStyleClass().add("secondary");
         Region gap = new Region();
         HBox.setHgrow(gap, Priority.ALWAYS);
-        Label key = new Label("Home");
+        Label key = new Label(TEXTS.say("home-key"));
         key.getStyleClass().add("key");
-        Label now = new Label("return to now");
+        Label now = new Label(TEXTS.say("to-now"));
         now.getStyleClass().add("secondary");
         for (Button b : new Button[] {earlier, later}) {
             b.getStyleClass().add("quiet");
             b.setStyle("-fx-min-height: 1.5em; -fx-padding: 0 7 0 7;");
         }
-        earlier.setAccessibleText("Day before");
-        later.setAccessibleText("Day after");
+        earlier.setAccessibleText(TEXTS.say("day-before"));
+        later.setAccessibleText(TEXTS.say("day-after"));
         earlier.setOnAction(e -> turn(-1));
         later.setOnAction(e -> turn(1));
         for (Region fixed : List.of(title, key, now)) {
@@ -90,7 +87,7 @@ final class DayLine extends VBox {
         area.setAlignment(Pos.TOP_LEFT);
         area.setMinWidth(0);
         area.setFocusTraversable(true);
-        area.setAccessibleText("Day line: left and right arrow keys move the moment");
+        area.setAccessibleText(TEXTS.say("day-line"));
         getChildren().addAll(head, area);
         canvas.setManaged(false);
         canvas.setCursor(Cursor.H_RESIZE);
@@ -150,7 +147,7 @@ final class DayLine extends VBox {
         boolean stale = Duration.between(loadedAt, now).compareTo(Duration.ofSeconds(20)) > 0;
         if (desk.readsHistory() != readsHistory) {
             readsHistory = !readsHistory;
-            hint.setText(readsHistory ? "history is still being read" : HINT);
+            hint.setText(TEXTS.say(readsHistory ? "reads-history" : "drag"));
             stale = true;
         }
         if (!wanted.equals(day)) {
@@ -164,7 +161,7 @@ final class DayLine extends VBox {
             load();
         }
         boolean today = day.equals(now.atZone(zone()).toLocalDate());
-        title.setText((today ? "Today" : DAY.format(day)) + ", all doors");
+        title.setText(TEXTS.say("day-all-doors", today ? TEXTS.say("today") : Texts.longDay(day)));
         later.setDisable(today);
         draw();
     }
@@ -252,7 +249,7 @@ final class DayLine extends VBox {
         if (!failure.isEmpty() || loading) {
             g.setTextAlign(TextAlignment.LEFT);
             g.setFont(theme.font(12.5));
-            g.fillText(failure.isEmpty() ? "Loading…" : failure, 6, theme.px(12));
+            g.fillText(failure.isEmpty() ? TEXTS.say("loading") : failure, 6, theme.px(12));
         }
         double x = x(desk.shown());
         g.setFill(t.accent());

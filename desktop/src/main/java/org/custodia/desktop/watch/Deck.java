@@ -31,6 +31,7 @@ import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Side;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.picture.PicturePane;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Marks;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
@@ -40,6 +41,8 @@ import org.custodia.video.Playback;
 
 /** Plays a moment inside its strip, from a lead-in before it, while all live pictures go on. */
 final class Deck extends HBox {
+    private static final Texts TEXTS = Texts.of(Deck.class);
+
     static final double PICTURE_WIDTH = 448;
     static final double PICTURE_HEIGHT = 252;
     /** Wider than shown, so that the picture stays sharp on displays that are scaled up. */
@@ -56,7 +59,7 @@ final class Deck extends HBox {
     private final PicturePane pane;
     private final Label instant = new Label();
     private final Label mode = new Label();
-    private final Button play = new Button("Pause");
+    private final Button play = new Button(TEXTS.say("pause"));
     private final Button speed = new Button("1×");
     private final Canvas scrubber = new Canvas(300, 34);
     private final Runnable closed;
@@ -108,24 +111,25 @@ final class Deck extends HBox {
         title.getStyleClass().add("title");
         title.setWrapText(true);
         Label what = new Label(
-                event.map(e -> door.name() + ", " + words.result(e, null)).orElse("The moment you look at"));
+                event.map(e -> door.name() + ", " + words.result(e, null)).orElse(TEXTS.say("moment-looked-at")));
         what.getStyleClass().add("muted");
         what.setWrapText(true);
         instant.getStyleClass().add("instant");
         mode.getStyleClass().add("muted");
         mode.setWrapText(true);
-        scrubber.setAccessibleText("Where in the recording; click to go there");
+        scrubber.setAccessibleText(TEXTS.say("scrubber"));
         scrubber.setOnMousePressed(e -> seekTo(e.getX()));
         scrubber.setOnMouseDragged(e -> seekTo(e.getX()));
         play.setOnAction(e -> togglePlay());
         play.setMinWidth(68);
         speed.setOnAction(e -> nextSpeed());
-        speed.setAccessibleText("Speed");
-        Button back = button("−1 min", () -> jump(Duration.ofMinutes(-1)), "Go a minute back, key [");
-        Button on = button("+1 min", () -> jump(Duration.ofMinutes(1)), "Go a minute on, key ]");
-        Button stepBack = button("◂ frame", () -> step(-1), "One frame back, key comma");
-        Button stepOn = button("frame ▸", () -> step(1), "One frame on, key full stop");
-        Button live = button("Stop playing", closed, "Stop playing, key Escape");
+        speed.setAccessibleText(TEXTS.say("speed"));
+        Button back =
+                button(TEXTS.say("minute-back"), () -> jump(Duration.ofMinutes(-1)), TEXTS.say("minute-back-tip"));
+        Button on = button(TEXTS.say("minute-on"), () -> jump(Duration.ofMinutes(1)), TEXTS.say("minute-on-tip"));
+        Button stepBack = button(TEXTS.say("frame-back"), () -> step(-1), TEXTS.say("frame-back-tip"));
+        Button stepOn = button(TEXTS.say("frame-on"), () -> step(1), TEXTS.say("frame-on-tip"));
+        Button live = button(TEXTS.say("stop-playing"), closed, TEXTS.say("stop-playing-tip"));
         live.getStyleClass().add("main");
         FlowPane buttons = new FlowPane(6, 6, play, stepBack, stepOn, speed, back, on);
         HBox cameras = cameras(first);
@@ -179,7 +183,8 @@ final class Deck extends HBox {
     }
 
     private void noCamera() {
-        pane.none(WantedStill.whyNoCamera(services.sites().get(), door.id()) + ", so there is nothing to play");
+        pane.none(TEXTS.say(
+                "nothing-to-play", WantedStill.whyNoCamera(services.sites().get(), door.id())));
         play.setDisable(true);
     }
 
@@ -233,7 +238,7 @@ final class Deck extends HBox {
                                 }
                             });
         } catch (IllegalStateException | NotPermittedException e) {
-            screen.explain("No picture", e.getMessage());
+            screen.explain(TEXTS.say("no-picture"), e.getMessage());
         }
     }
 
@@ -247,25 +252,26 @@ final class Deck extends HBox {
     private void take(Playback.Status s) {
         status = s;
         instant.setText(ClockWords.exact(s.position(), services.clock().instant(), zone));
-        play.setText(s.mode() == Playback.Mode.PLAYING || s.mode() == Playback.Mode.WAITING ? "Pause" : "Play");
-        String from = s.fromLive() ? ", kept from the live picture since the recorder is still writing" : "";
+        boolean runs = s.mode() == Playback.Mode.PLAYING || s.mode() == Playback.Mode.WAITING;
+        play.setText(TEXTS.say(runs ? "pause" : "play"));
+        String from = s.fromLive() ? TEXTS.say("from-live") : "";
         mode.setText(
                 switch (s.mode()) {
-                    case WAITING -> "Loading from " + door.name();
-                    case PLAYING -> "Recorded" + clock() + from;
-                    case PAUSED -> "Recorded, paused" + from;
-                    case ENDED -> "End of this stretch. Play goes back to its beginning.";
-                    case REACHED_NOW -> "Has reached now";
+                    case WAITING -> TEXTS.say("loading-from", door.name());
+                    case PLAYING -> clock() + from;
+                    case PAUSED -> TEXTS.say("recorded-paused") + from;
+                    case ENDED -> TEXTS.say("stretch-ended");
+                    case REACHED_NOW -> TEXTS.say("reached-now");
                     case FAILED -> "";
                 });
         if (s.mode() == Playback.Mode.FAILED) {
             Optional<Footage.At> there = services.pictures().footage(camera.id(), camera.recorder(), s.from());
             String why = PicturePane.why(
                     there,
-                    s.failure().orElse("no picture"),
+                    s.failure().orElse(TEXTS.say("no-picture-here")),
                     zone,
                     services.clock().instant());
-            screen.explain("No picture", why);
+            screen.explain(TEXTS.say("no-picture"), why);
         }
         if (s.mode() == Playback.Mode.REACHED_NOW) {
             goLive();
@@ -278,13 +284,11 @@ final class Deck extends HBox {
         Duration ahead =
                 services.clocks().ahead(camera.recorder(), services.clock().instant());
         if (ahead.abs().toMillis() < 300) {
-            return "";
+            return TEXTS.say("recorded");
         }
-        return String.format(
-                java.util.Locale.ROOT,
-                "; the recorder's clock is %.1f s %s, corrected",
-                ahead.abs().toMillis() / 1000.0,
-                ahead.isNegative() ? "behind" : "ahead");
+        return TEXTS.say(
+                ahead.isNegative() ? "recorded-behind" : "recorded-ahead",
+                ahead.abs().toMillis() / 1000.0);
     }
 
     /** Playback ran into now: the picture goes on live, and says so. */
@@ -293,7 +297,7 @@ final class Deck extends HBox {
         end();
         pane.live();
         pane.seen(true);
-        mode.setText("Reached now: this is live");
+        mode.setText(TEXTS.say("now-live"));
         play.setDisable(true);
     }
 

@@ -44,12 +44,15 @@ import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.settings.Settings;
+import org.custodia.desktop.text.Texts;
 
 /**
  * Chooses the doors on watch and their order: door by door, several at once, a level or a site, the doors of a site that
  * matter, or a set that was kept under a name.
  */
 final class DoorChooser extends VBox {
+    private static final Texts TEXTS = Texts.of(DoorChooser.class);
+
     private static final Duration LATELY = Duration.ofDays(7);
     private static final int LONGEST_NAME = 60;
 
@@ -61,7 +64,7 @@ final class DoorChooser extends VBox {
     private final TreeView<Entry> others = new TreeView<>(new TreeItem<>());
     private final TextField search = new TextField();
     private final TextField setName = new TextField();
-    private final MenuButton sets = new MenuButton("Sets");
+    private final MenuButton sets = new MenuButton(TEXTS.say("sets"));
     private final Label said = new Label();
     private final Label noDoor = new Label();
 
@@ -74,22 +77,22 @@ final class DoorChooser extends VBox {
         this.settings = desk.settings();
         watch.onWatch().forEach(id -> sites.door(id).ifPresent(chosen::add));
         getStyleClass().addAll("panel", "door-chooser");
-        Label title = new Label("Doors on watch");
+        Label title = new Label(TEXTS.say("doors-on-watch"));
         title.getStyleClass().add("title");
-        search.setPromptText("Find a door, building or zone");
-        search.setAccessibleText("Find a door, building or zone");
+        search.setPromptText(TEXTS.say("find-door"));
+        search.setAccessibleText(TEXTS.say("find-door"));
         search.textProperty().addListener((o, a, b) -> refresh());
         search.setOnAction(e -> others.requestFocus());
         noDoor.getStyleClass().add("empty");
         noDoor.setWrapText(true);
         said.getStyleClass().add("secondary");
         said.setWrapText(true);
-        Button keep = button("Watch these", () -> {
+        Button keep = button(TEXTS.say("watch-these"), () -> {
             watch.watch(chosen.stream().map(Door::id).toList());
             close.run();
         });
         keep.getStyleClass().add("main");
-        HBox end = new HBox(8, grows(said), button("Cancel", close), keep);
+        HBox end = new HBox(8, grows(said), button(TEXTS.say("cancel"), close), keep);
         end.setAlignment(Pos.CENTER_RIGHT);
         HBox lists = new HBox(16, left(), right());
         VBox.setVgrow(lists, Priority.ALWAYS);
@@ -118,7 +121,7 @@ final class DoorChooser extends VBox {
                 }
             }
         });
-        others.setAccessibleText("Other doors, by site and level");
+        others.setAccessibleText(TEXTS.say("other-doors"));
         others.setOnMouseClicked(e -> {
             TreeItem<Entry> at = others.getSelectionModel().getSelectedItem();
             if (e.getClickCount() == 2 && at != null && at.isLeaf()) {
@@ -132,27 +135,27 @@ final class DoorChooser extends VBox {
             }
         });
         VBox.setVgrow(others, Priority.ALWAYS);
-        MenuButton matter = new MenuButton("Add all that matter");
-        matter.setTooltip(new Tooltip("The doors of a site that a camera looks at, and those that were forced, "
-                + "held open or refused somebody in the last seven days"));
+        MenuButton matter = new MenuButton(TEXTS.say("add-matter"));
+        matter.setTooltip(new Tooltip(TEXTS.say("add-matter-tip")));
         for (DoorGroups.OfSite site : DoorGroups.of(sites, d -> true)) {
-            MenuItem item = new MenuItem("of " + site.name());
+            MenuItem item = new MenuItem(TEXTS.say("of-site", site.name()));
             item.setOnAction(e -> addThatMatter(site));
             matter.getItems().add(item);
         }
-        VBox left = new VBox(6, search, others, noDoor, new HBox(8, button("Add", this::addSelected), matter));
+        VBox left =
+                new VBox(6, search, others, noDoor, new HBox(8, button(TEXTS.say("add"), this::addSelected), matter));
         HBox.setHgrow(left, Priority.ALWAYS);
         return left;
     }
 
     private VBox right() {
-        Label none = new Label("No door is on watch. Add some from the left.");
+        Label none = new Label(TEXTS.say("none-chosen"));
         none.getStyleClass().add("empty");
         none.setWrapText(true);
         chosenList.setPlaceholder(none);
         chosenList.getSelectionModel().setSelectionMode(SelectionMode.MULTIPLE);
         chosenList.setCellFactory(v -> new ChosenCell());
-        chosenList.setAccessibleText("Doors on watch, in order");
+        chosenList.setAccessibleText(TEXTS.say("chosen-order"));
         chosenList.setOnKeyPressed(e -> {
             if (e.getCode() == KeyCode.DELETE) {
                 takeOff();
@@ -163,14 +166,17 @@ final class DoorChooser extends VBox {
             }
         });
         VBox.setVgrow(chosenList, Priority.ALWAYS);
-        setName.setPromptText("Name of a set");
-        setName.setAccessibleText("Name under which these doors are kept");
+        setName.setPromptText(TEXTS.say("set-name"));
+        setName.setAccessibleText(TEXTS.say("set-name-spoken"));
         setName.setOnAction(e -> keepSet());
-        sets.setAccessibleText("Sets of doors");
-        HBox kept = new HBox(8, sets, grows(setName), button("Keep set", this::keepSet));
+        sets.setAccessibleText(TEXTS.say("sets-spoken"));
+        HBox kept = new HBox(8, sets, grows(setName), button(TEXTS.say("keep-set"), this::keepSet));
         HBox moves = new HBox(
-                8, button("Take off", this::takeOff), button("Up", () -> shift(-1)), button("Down", () -> shift(1)));
-        VBox right = new VBox(6, new Label("On watch, from top to bottom; drag to move"), chosenList, moves, kept);
+                8,
+                button(TEXTS.say("take-off"), this::takeOff),
+                button(TEXTS.say("up"), () -> shift(-1)),
+                button(TEXTS.say("down"), () -> shift(1)));
+        VBox right = new VBox(6, new Label(TEXTS.say("chosen-title")), chosenList, moves, kept);
         HBox.setHgrow(right, Priority.ALWAYS);
         return right;
     }
@@ -204,7 +210,7 @@ final class DoorChooser extends VBox {
         }
         others.setRoot(root);
         boolean empty = root.getChildren().isEmpty();
-        noDoor.setText(words.isEmpty() ? "All doors are on watch." : "No other door is called that.");
+        noDoor.setText(TEXTS.say(words.isEmpty() ? "all-on-watch" : "no-such-door"));
         others.setVisible(!empty);
         others.setManaged(!empty);
         noDoor.setVisible(empty);
@@ -214,7 +220,7 @@ final class DoorChooser extends VBox {
     }
 
     private static String counted(int doors) {
-        return doors + (doors == 1 ? " door" : " doors");
+        return TEXTS.say("doors", doors);
     }
 
     private boolean matches(Door door, String words) {
@@ -246,7 +252,7 @@ final class DoorChooser extends VBox {
 
     /** What a camera looks at matters, and what somebody had to look after lately. */
     private void addThatMatter(DoorGroups.OfSite site) {
-        said.setText("Looking what happened at " + site.name() + "…");
+        said.setText(TEXTS.say("looking-at", site.name()));
         EventQuery lately = EventQuery.all()
                 .between(desk.now().minus(LATELY), desk.now())
                 .doors(site.doors().stream().map(Door::id).collect(Collectors.toSet()))
@@ -266,7 +272,7 @@ final class DoorChooser extends VBox {
                                     .toList();
                             int before = chosen.size();
                             add(matter);
-                            said.setText(counted(chosen.size() - before) + " of " + site.name() + " added.");
+                            said.setText(TEXTS.say("added", counted(chosen.size() - before), site.name()));
                         },
                         said::setText);
     }
@@ -359,17 +365,17 @@ final class DoorChooser extends VBox {
             sets.getItems().add(item);
         });
         if (sets.getItems().isEmpty()) {
-            MenuItem none = new MenuItem("None is kept yet: name one beside this button");
+            MenuItem none = new MenuItem(TEXTS.say("no-set"));
             none.setDisable(true);
             sets.getItems().add(none);
             return;
         }
         sets.getItems().add(new SeparatorMenuItem());
         settings.doorSets().keySet().forEach(name -> {
-            MenuItem forget = new MenuItem("Forget " + name);
+            MenuItem forget = new MenuItem(TEXTS.say("forget-set", name));
             forget.setOnAction(e -> {
                 settings.doorSet(name, List.of());
-                said.setText(name + " is forgotten.");
+                said.setText(TEXTS.say("forgotten-set", name));
                 nameSets();
             });
             sets.getItems().add(forget);
@@ -385,7 +391,7 @@ final class DoorChooser extends VBox {
                 .toList();
         chosen.setAll(there);
         int gone = doors.size() - there.size();
-        said.setText(gone == 0 ? "" : counted(gone) + " of " + name + " not there any more.");
+        said.setText(gone == 0 ? "" : TEXTS.say("set-gone", counted(gone), name));
         setName.setText(name);
         refresh();
     }
@@ -393,13 +399,13 @@ final class DoorChooser extends VBox {
     private void keepSet() {
         String name = setName.getText().strip();
         if (name.isEmpty() || name.length() > LONGEST_NAME) {
-            said.setText("A set needs a name of at most " + LONGEST_NAME + " letters.");
+            said.setText(TEXTS.say("set-needs-name", LONGEST_NAME));
             setName.requestFocus();
         } else if (chosen.isEmpty()) {
-            said.setText("There is no door to keep.");
+            said.setText(TEXTS.say("set-empty"));
         } else {
             settings.doorSet(name, chosen.stream().map(d -> d.id().value()).toList());
-            said.setText(name + " is kept with " + counted(chosen.size()) + ".");
+            said.setText(TEXTS.say("set-kept", name, counted(chosen.size())));
             nameSets();
         }
     }

@@ -12,9 +12,12 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.SiteModel;
+import org.custodia.desktop.text.Texts;
 
 /** Doors by site and level, in the order in which somebody would look for them. */
 final class DoorGroups {
+    private static final Texts TEXTS = Texts.of(DoorGroups.class);
+
     private static final Pattern NUMBER = Pattern.compile("-?\\d{1,9}");
     private static final Pattern PARTS = Pattern.compile("\\d{1,18}|\\D+");
 
@@ -35,7 +38,7 @@ final class DoorGroups {
         Map<String, Map<String, List<Door>>> all = new TreeMap<>(NATURAL);
         for (Door door : sites.doors()) {
             if (wanted.test(door)) {
-                String site = sites.siteOf(door.id()).map(s -> s.name()).orElse("No site");
+                String site = sites.siteOf(door.id()).map(s -> s.name()).orElse(TEXTS.say("no-site"));
                 all.computeIfAbsent(site, s -> new TreeMap<>(BY_LEVEL))
                         .computeIfAbsent(door.level(), l -> new ArrayList<>())
                         .add(door);
@@ -46,7 +49,9 @@ final class DoorGroups {
             List<OfLevel> itsLevels = new ArrayList<>();
             levels.forEach((level, doors) -> {
                 doors.sort(Comparator.comparing(Door::name, NATURAL).thenComparing(d -> d.id().value()));
-                itsLevels.add(new OfLevel(level.isBlank() ? "Level not named" : "Level " + level, List.copyOf(doors)));
+                itsLevels.add(new OfLevel(
+                        level.isBlank() ? TEXTS.say("level-not-named") : TEXTS.say("level", level),
+                        List.copyOf(doors)));
             });
             result.add(new OfSite(site, itsLevels));
         });

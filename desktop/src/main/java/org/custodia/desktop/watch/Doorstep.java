@@ -32,6 +32,7 @@ import org.custodia.core.site.Side;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.picture.Pixels;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
@@ -41,18 +42,18 @@ import org.custodia.video.Stills;
 
 /** Who stands, or just stood, at a door: the enrolled photo and the picture from the door side by side. */
 final class Doorstep extends VBox {
+    private static final Texts TEXTS = Texts.of(Doorstep.class);
+
     /** A face's height for its width. */
     private static final double FACE_SHAPE = 1.15;
 
     private static final double MOST_FACE_WIDTH = 190;
-    private static final String NOBODY_YET =
-            "The next badge at a door on watch appears here, with the enrolled photo beside the picture from the door.";
     private static final int FETCHED_HEIGHT = 300;
     private static final Duration ASK_AGAIN = Duration.ofSeconds(3);
 
     private final Desk desk;
     private final PriorityMark mark;
-    private final Label title = new Label("Doorstep");
+    private final Label title = new Label(TEXTS.say("doorstep"));
     private final Label when = new Label();
     private final Label place = new Label();
     private final Face enrolled = new Face();
@@ -64,9 +65,9 @@ final class Doorstep extends VBox {
     private final Label result = new Label();
     private final ToggleGroup verdicts = new ToggleGroup();
     private final FlowPane verdictRow = new FlowPane(6, 6);
-    private final Button follow = new Button("Show who comes next");
+    private final Button follow = new Button(TEXTS.say("follow"));
     private final VBox card = new VBox(6);
-    private final Label empty = new Label(NOBODY_YET);
+    private final Label empty = new Label(TEXTS.say("nobody-yet"));
     private final NoteCard note;
     private EventKey shown;
     /** Whose photo is not there; it may come yet, since photos are fetched last. */
@@ -150,7 +151,7 @@ final class Doorstep extends VBox {
             desk.doorstep().unpin();
             follow.setVisible(false);
         });
-        follow.setAccessibleText("Show who comes next");
+        follow.setAccessibleText(TEXTS.say("follow"));
         HBox faces = new HBox(8, new VBox(2, enrolled, enrolledWords), new VBox(2, atDoor, doorWords));
         card.getChildren().addAll(place, faces, name, about, result, verdictRow, follow);
         empty.getStyleClass().add("empty");
@@ -191,21 +192,21 @@ final class Doorstep extends VBox {
         mark.setManaged(Kinds.entry(event.kind()).priority() != org.custodia.core.event.Priority.NONE);
         ZoneId zone =
                 event.door().map(d -> desk.services().sites().get().zoneOf(d)).orElse(desk.zone());
-        title.setText(refused ? "Refused" : "Granted");
+        title.setText(TEXTS.say(refused ? "title-refused" : "title-granted"));
         place.setText(words.place(event));
         when.setText(ClockWords.dated(event.time(), desk.now(), zone));
         Optional<Person> person = words.person(event);
         name.setText(person.map(Person::name).orElse(words.subject(event)));
-        String badge = event.credential().map(c -> "badge " + c).orElse("");
+        String badge = event.credential().map(c -> TEXTS.say("badge", c)).orElse("");
         about.setText(person.map(p -> p.company() + " · " + p.kind() + (badge.isEmpty() ? "" : " · " + badge))
                 .orElse(
                         event.credential().isPresent()
                                 ? nobody(words.onFile(event).standing())
                                 : ""));
         String way = event.side()
-                .map(s -> s == Side.ENTRY ? "Going in" : "Going out")
+                .map(s -> TEXTS.say(s == Side.ENTRY ? "going-in" : "going-out"))
                 .orElse("");
-        result.setText(refused ? words.why(event).orElse("Refused") : way);
+        result.setText(refused ? words.why(event).orElse(TEXTS.say("title-refused")) : way);
         result.setVisible(!result.getText().isEmpty());
         result.setManaged(!result.getText().isEmpty());
         follow.setVisible(desk.doorstep().pinned());
@@ -222,18 +223,18 @@ final class Doorstep extends VBox {
 
     private static String nobody(OnFile.Standing standing) {
         return standing == OnFile.Standing.NOT_KNOWN_YET
-                ? "not known yet whose badge this is"
-                : "nobody known has this badge";
+                ? TEXTS.say("badge-not-known-yet")
+                : TEXTS.say("badge-of-nobody");
     }
 
     private void photo(Optional<Person> person) {
-        enrolledWords.setText(person.isPresent() ? "enrolled\n" : "\n");
+        enrolledWords.setText(person.isPresent() ? TEXTS.say("enrolled") + "\n" : "\n");
         missingPhoto = Optional.empty();
         if (person.isEmpty()) {
-            enrolled.say("nobody enrolled");
+            enrolled.say(TEXTS.say("nobody-enrolled"));
             return;
         }
-        enrolled.say("loading");
+        enrolled.say(TEXTS.say("loading-here"));
         fetchPhoto(person.get());
     }
 
@@ -249,13 +250,13 @@ final class Doorstep extends VBox {
                         picture -> {
                             if (asked.equals(shown)) {
                                 picture.ifPresentOrElse(enrolled::show, () -> {
-                                    enrolled.say("no photo on file");
+                                    enrolled.say(TEXTS.say("no-photo"));
                                     missingPhoto = Optional.of(person);
                                     photoAskedAt = desk.now();
                                 });
                             }
                         },
-                        why -> enrolled.say("the photo could not be read"));
+                        why -> enrolled.say(TEXTS.say("photo-unreadable")));
     }
 
     private void doorPicture(Event event, ZoneId zone) {
@@ -263,16 +264,17 @@ final class Doorstep extends VBox {
         doorAgain = Instant.MAX;
         Optional<WantedStill> wanted = WantedStill.of(desk.services().sites().get(), event);
         if (wanted.isEmpty()) {
-            atDoor.say("No camera: "
-                    + event.door()
+            atDoor.say(TEXTS.say(
+                    "no-camera-why",
+                    event.door()
                             .map(d -> WantedStill.whyNoCamera(
                                     desk.services().sites().get(), d))
-                            .orElse("no door"));
+                            .orElse(TEXTS.say("no-door"))));
             fetchDoor = () -> doorPicture(event, zone);
             doorAgain = desk.now().plus(ASK_AGAIN);
             return;
         }
-        atDoor.say("loading");
+        atDoor.say(TEXTS.say("loading-here"));
         fetchDoor = () -> wanted.get().fetch(desk.services(), FETCHED_HEIGHT, got -> {
             if (event.key().equals(shown)) {
                 takeDoorPicture(event, wanted.get(), got, zone);
@@ -287,11 +289,12 @@ final class Doorstep extends VBox {
             Stills.Still still = got.still().get();
             atDoor.show(still.picture());
             boolean face = wanted.at().equals(event.time());
-            String how = still.betterAt().isPresent() ? "live picture\n" : face ? "at the door\n" : "coming out\n";
+            String how = TEXTS.say(still.betterAt().isPresent() ? "live-picture" : face ? "at-the-door" : "coming-out")
+                    + "\n";
             doorWords.setText(how + ClockWords.exact(still.picture().at(), zone));
         } else {
             atDoor.say(got.readyAt()
-                    .map(t -> "still being written, ready at " + ClockWords.clock(t, zone))
+                    .map(t -> TEXTS.say("being-written", ClockWords.clock(t, zone)))
                     .orElseGet(
                             () -> PicturePane.why(wanted.footage(desk.services()), got.problem(), zone, desk.now())));
         }
@@ -323,7 +326,7 @@ final class Doorstep extends VBox {
 
     private void notKept(String why) {
         verdicts.selectToggle(null);
-        result.setText("The verdict was not kept: " + why);
+        result.setText(TEXTS.say("verdict-lost", why));
         result.setVisible(true);
         result.setManaged(true);
     }
@@ -345,16 +348,16 @@ final class Doorstep extends VBox {
             getStyleClass().add("note-card");
             head.getStyleClass().add("strong");
             head.setWrapText(true);
-            who.setPromptText("Who was it?");
-            who.setAccessibleText("Who was let through");
-            why.setPromptText("Why?");
-            why.setAccessibleText("Why they were let through");
-            Button keep = new Button("Keep note");
+            who.setPromptText(TEXTS.say("who-was-it"));
+            who.setAccessibleText(TEXTS.say("who-let-through"));
+            why.setPromptText(TEXTS.say("why-note"));
+            why.setAccessibleText(TEXTS.say("why-let-through"));
+            Button keep = new Button(TEXTS.say("keep-note"));
             keep.getStyleClass().add("main");
             keep.setOnAction(e -> keep());
             why.setOnAction(e -> keep());
             who.setOnAction(e -> why.requestFocus());
-            Button no = new Button("Not needed");
+            Button no = new Button(TEXTS.say("not-needed"));
             no.setOnAction(e -> hideCard());
             getChildren().addAll(head, who, why, new HBox(8, keep, no));
             hideCard();
@@ -381,7 +384,7 @@ final class Doorstep extends VBox {
                         .door(progress.door())
                         .map(Door::name)
                         .orElse("");
-                head.setText("Let through at " + door);
+                head.setText(TEXTS.say("let-through-at", door));
                 setVisible(true);
                 setManaged(true);
             }
@@ -409,16 +412,16 @@ final class Doorstep extends VBox {
                                 if (failure == null) {
                                     hideCard();
                                 } else {
-                                    head.setText("The note was not kept: " + failure.getMessage());
+                                    head.setText(TEXTS.say("note-lost", failure.getMessage()));
                                 }
                             })),
-                            w -> head.setText("The note was not kept: " + w));
+                            w -> head.setText(TEXTS.say("note-lost", w)));
         }
     }
 
     void tick() {
         note.tick();
-        empty.setText(desk.readsHistory() ? "History is still being read. " + NOBODY_YET : NOBODY_YET);
+        empty.setText(desk.readsHistory() ? TEXTS.say("nobody-yet-history") : TEXTS.say("nobody-yet"));
         missingPhoto
                 .filter(p -> Duration.between(photoAskedAt, desk.now()).compareTo(ASK_AGAIN) > 0)
                 .ifPresent(this::fetchPhoto);

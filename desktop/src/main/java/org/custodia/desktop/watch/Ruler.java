@@ -9,11 +9,14 @@ import javafx.scene.canvas.Canvas;
 import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.layout.Region;
 import javafx.scene.text.TextAlignment;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
 
 /** The letters of the common time axis, over the strips. */
 final class Ruler extends Region {
+    private static final Texts TEXTS = Texts.of(Ruler.class);
+
     private static final double HEIGHT = 22;
 
     private final Theme theme;
@@ -68,7 +71,7 @@ final class Ruler extends Region {
         g.setFont(theme.font(12.5));
         g.setFill(theme.now().muted());
         g.setTextAlign(TextAlignment.LEFT);
-        g.fillText("Door", 14, h / 2);
+        g.fillText(TEXTS.say("door"), 14, h / 2);
         g.setFont(theme.font(12.5));
         g.setTextAlign(TextAlignment.CENTER);
         TimeAxis axis = new TimeAxis(end, span, Math.max(1, laneWidth));
@@ -81,7 +84,7 @@ final class Ruler extends Region {
         double edge = doorWidth + laneWidth;
         g.setFill(theme.now().accent());
         g.setTextAlign(TextAlignment.LEFT);
-        g.fillText(live ? "now" : ClockWords.clock(end, zone), edge + 6, h / 2);
+        g.fillText(live ? TEXTS.say("now") : ClockWords.clock(end, zone), edge + 6, h / 2);
         g.fillRect(edge - 1, 0, 2, h);
     }
 }

@@ -16,12 +16,15 @@ import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.picture.Pixels;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
 
 /** What lies in a stack, newest first: as a menu in which each can be played, and as a tip to look at. */
 final class StackMenu {
+    private static final Texts TEXTS = Texts.of(StackMenu.class);
+
     private static final double FACE = 52;
     private static final double SHARPNESS = 2;
     /** More than so many are not opened at once: a longer stack is made shorter by a shorter time axis. */
@@ -49,7 +52,7 @@ final class StackMenu {
         }
         int more = items.size() - menu.getItems().size();
         if (more > 0) {
-            menu.getItems().add(hint(more + " older ones: choose a shorter time axis to see them"));
+            menu.getItems().add(hint(TEXTS.say("stack-older", more)));
         }
         return menu;
     }
@@ -72,7 +75,7 @@ final class StackMenu {
             VBox all = new VBox(4);
             newestFirst(items, MOST_IN_A_TIP).forEach(i -> all.getChildren().add(row(i, zone)));
             int more = items.size() - Math.min(items.size(), MOST_IN_A_TIP);
-            Label hint = new Label((more > 0 ? more + " more. " : "") + "Click or Enter opens all.");
+            Label hint = new Label(TEXTS.say(more > 0 ? "stack-hint-more" : "stack-hint", more));
             hint.getStyleClass().add("secondary");
             all.getChildren().add(hint);
             tip.setGraphic(all);
@@ -115,8 +118,8 @@ final class StackMenu {
                         w -> w.fetch(services, (int) Math.round(theme.px(FACE) * SHARPNESS), got -> got.still()
                                 .ifPresentOrElse(
                                         s -> face.setImage(Pixels.image(s.picture())),
-                                        () -> missing.setText("no picture"))),
-                        () -> missing.setText("no camera"));
+                                        () -> missing.setText(TEXTS.say("no-picture-here")))),
+                        () -> missing.setText(TEXTS.say("no-camera-here")));
         return picture;
     }
 }

@@ -18,6 +18,7 @@ import org.custodia.core.door.Opening;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Priority;
 import org.custodia.desktop.Services;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Marks;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.theme.Tokens;
@@ -25,6 +26,7 @@ import org.custodia.desktop.words.EventWords;
 
 /** The recent past of one door on the common time axis: ticks, stills on leaders, bars for the leaf standing open. */
 final class StripLane extends Region {
+    private static final Texts TEXTS = Texts.of(StripLane.class);
 
     private final Services services;
     private final Theme theme;
@@ -194,11 +196,11 @@ final class StripLane extends Region {
         place(placed);
         boolean nothing = data.items().isEmpty() && data.openings().isEmpty();
         String whyNothing =
-                notYet.isPresent() ? EventWords.capital(notYet.get()) : "Nothing in the last " + TimeAxis.words(span);
+                notYet.isPresent() ? EventWords.capital(notYet.get()) : TEXTS.say("nothing-in", TimeAxis.words(span));
         empty.setText(
                 data.failure().isPresent()
                         ? data.failure().get()
-                        : data.loading() ? "Loading…" : nothing ? whyNothing : "");
+                        : data.loading() ? TEXTS.say("loading") : nothing ? whyNothing : "");
         empty.setVisible(!empty.getText().isEmpty());
         requestLayout();
     }

@@ -1,16 +1,19 @@
 package org.custodia.desktop.watch;
 
 import java.util.Arrays;
+import java.util.Locale;
+import org.custodia.desktop.text.Texts;
 
 /** How much room a strip takes. All lengths are in pixels at a text scale of 100. */
 public enum StripSize {
     /** State and ticks with small faces, and who came last in place of the picture: for many doors. */
-    SMALL("Small strips", 48, 278, 28, 36, 6, false),
-    MIDDLE("Middle strips", 122, 198, 54, 88, 8, true),
+    SMALL(48, 278, 28, 36, 6, false),
+    MIDDLE(122, 198, 54, 88, 8, true),
     /** Larger faces and pictures: for few doors on a large screen. */
-    LARGE("Large strips", 184, 226, 112, 132, 10, true);
+    LARGE(184, 226, 112, 132, 10, true);
 
-    private final String words;
+    private static final Texts TEXTS = Texts.of(StripSize.class);
+
     private final double height;
     private final double doorWidth;
     private final double still;
@@ -18,8 +21,7 @@ public enum StripSize {
     private final double bar;
     private final boolean roomy;
 
-    StripSize(String words, double height, double doorWidth, double still, double card, double bar, boolean roomy) {
-        this.words = words;
+    StripSize(double height, double doorWidth, double still, double card, double bar, boolean roomy) {
         this.height = height;
         this.doorWidth = doorWidth;
         this.still = still;
@@ -37,7 +39,7 @@ public enum StripSize {
     }
 
     String words() {
-        return words;
+        return TEXTS.say("strips-" + name().toLowerCase(Locale.ROOT));
     }
 
     double height() {

@@ -45,6 +45,7 @@ import org.custodia.core.site.Side;
 import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.picture.PicturePane;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.DoorSign;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
@@ -52,6 +53,8 @@ import org.custodia.desktop.words.ClockWords;
 
 /** One door as a strip: its state at the left, its recent past in the middle, its picture at the right. */
 final class StripView extends VBox {
+    private static final Texts TEXTS = Texts.of(StripView.class);
+
     private static final Duration PROGRESS_SHOWN = Duration.ofSeconds(8);
     private static final Duration FAILURE_SHOWN = Duration.ofSeconds(40);
 
@@ -67,7 +70,7 @@ final class StripView extends VBox {
     private final Tooltip secondTip = new Tooltip();
     private final Label progress = new Label();
     private final Button first = new Button();
-    private final MenuButton more = new MenuButton("More");
+    private final MenuButton more = new MenuButton(TEXTS.say("more"));
     private final HBox buttons = new HBox(6);
     private final HBox row = new HBox();
     /** Who came last, where there is no room for a picture. */
@@ -151,7 +154,7 @@ final class StripView extends VBox {
                 desk.commands().act(strip.door(), firstCommand);
             }
         });
-        more.setAccessibleText("More commands for " + strip.door().name());
+        more.setAccessibleText(TEXTS.say("more-commands", strip.door().name()));
         more.setOnShowing(e -> more.getItems().setAll(commands()));
         more.getItems().setAll(commands());
         side.getStyleClass().add("strip-door");
@@ -168,7 +171,7 @@ final class StripView extends VBox {
         headline.setWrapText(to.roomy());
         headline.setMinHeight(to.roomy() ? Region.USE_PREF_SIZE : 0);
         headline.setTextOverrun(OverrunStyle.ELLIPSIS);
-        more.setText(to.roomy() ? "More" : "…");
+        more.setText(to.roomy() ? TEXTS.say("more") : "…");
         if (to.roomy()) {
             HBox top = new HBox(8, sign, name, gap, mark);
             top.setAlignment(Pos.CENTER_LEFT);
@@ -298,7 +301,7 @@ final class StripView extends VBox {
             String now = DoorWords.headline(strip.live().get(), strip.door(), desk.now(), zone);
             boolean same = now.equals(DoorWords.headline(state, strip.door(), shown, zone));
             // Where there is one line only, what has not changed since need not be said.
-            next = same && !size.roomy() ? "" : "now: " + now;
+            next = same && !size.roomy() ? "" : TEXTS.say("now-is", now);
         }
         String there = there(shown);
         // Where there is one line only, how it stands comes first and the time there last.
@@ -342,7 +345,7 @@ final class StripView extends VBox {
     private String there(Instant shown) {
         ZoneId door = desk.services().sites().get().zoneOf(strip.door().id());
         boolean same = door.getRules().getOffset(shown).equals(zone.getRules().getOffset(shown));
-        return same ? "" : " (" + DoorWords.clock(shown, shown, door) + " there)";
+        return same ? "" : " " + TEXTS.say("there", DoorWords.clock(shown, shown, door));
     }
 
     private void showProgress() {
@@ -401,14 +404,16 @@ final class StripView extends VBox {
         Door door = strip.door();
         for (DoorCommand command : desk.commands().offered(strip.door())) {
             if (command instanceof DoorCommand.LeaveUnlocked && door.can(DoorCapability.UNTIL)) {
-                Menu menu = new Menu("Leave unlocked…");
-                menu.getItems().add(item("until told otherwise", command));
+                Menu menu = new Menu(TEXTS.say("leave-unlocked"));
+                menu.getItems().add(item(TEXTS.say("until-told"), command));
                 for (int minutes : new int[] {5, 15, 30, 60, 120}) {
                     Instant until = desk.now().plus(Duration.ofMinutes(minutes));
                     menu.getItems()
                             .add(item(
-                                    "until " + DoorWords.clock(until, desk.now(), zone) + ", "
-                                            + DoorWords.span(Duration.ofMinutes(minutes)),
+                                    TEXTS.say(
+                                            "until",
+                                            DoorWords.clock(until, desk.now(), zone),
+                                            DoorWords.span(Duration.ofMinutes(minutes))),
                                     new DoorCommand.LeaveUnlocked(Optional.of(until))));
                 }
                 menu.getItems().add(untilTyped(door));
@@ -428,21 +433,21 @@ final class StripView extends VBox {
     private String whyNone(Door door) {
         boolean may = desk.services().actor().may(Permission.ACT_ON_DOORS, door.site());
         return may
-                ? "This door takes no commands"
-                : desk.services().actor().name() + " may not act on doors at this site";
+                ? TEXTS.say("no-commands")
+                : TEXTS.say("may-not-act", desk.services().actor().name());
     }
 
     /** A time of one's own: the next time the clock shows it. */
     private CustomMenuItem untilTyped(Door door) {
         TextField time = new TextField();
-        time.setPromptText("until, such as 16:45");
-        time.setAccessibleText("Leave unlocked until a time such as 16:45");
+        time.setPromptText(TEXTS.say("until-typed"));
+        time.setAccessibleText(TEXTS.say("until-typed-spoken"));
         CustomMenuItem item = new CustomMenuItem(time, false);
         time.setOnAction(e -> {
             Optional<Instant> until = nextTime(time.getText().trim(), desk.now(), zone);
             if (until.isEmpty()) {
                 time.clear();
-                time.setPromptText("a time such as 16:45");
+                time.setPromptText(TEXTS.say("a-time"));
                 return;
             }
             more.hide();
@@ -605,8 +610,12 @@ final class StripView extends VBox {
                 .ifPresentOrElse(
                         still -> screen.frame(still.picture()),
                         () -> screen.explain(
-                                "No picture",
-                                PicturePane.why(w.footage(desk.services()), "none of that moment", zone, desk.now())));
+                                TEXTS.say("no-picture"),
+                                PicturePane.why(
+                                        w.footage(desk.services()),
+                                        TEXTS.say("none-of-that-moment"),
+                                        zone,
+                                        desk.now())));
     }
 
     void close() {

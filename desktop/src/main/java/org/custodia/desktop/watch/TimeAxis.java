@@ -8,6 +8,7 @@ import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import org.custodia.desktop.text.Texts;
 
 /**
  * A span of time laid on a width in pixels, ending at the moment.
@@ -15,6 +16,8 @@ import java.util.Locale;
  * @param end at the right edge
  */
 public record TimeAxis(Instant end, Duration span, double width) {
+    private static final Texts TEXTS = Texts.of(TimeAxis.class);
+
     /** The spans there are. */
     public static final List<Duration> SPANS = List.of(
             Duration.ofMinutes(2),
@@ -79,6 +82,6 @@ public record TimeAxis(Instant end, Duration span, double width) {
 
     /** A span in words: "10 min", "2 h". */
     public static String words(Duration span) {
-        return span.toHours() > 0 ? span.toHours() + " h" : span.toMinutes() + " min";
+        return span.toHours() > 0 ? TEXTS.say("hours", span.toHours()) : TEXTS.say("minutes", span.toMinutes());
     }
 }

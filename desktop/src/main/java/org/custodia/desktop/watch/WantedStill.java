@@ -18,6 +18,7 @@ import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.Services;
+import org.custodia.desktop.text.Texts;
 import org.custodia.video.Stills;
 
 /**
@@ -26,6 +27,8 @@ import org.custodia.video.Stills;
  * @param at the instant wanted
  */
 record WantedStill(Camera camera, Crop crop, Instant at) {
+    private static final Texts TEXTS = Texts.of(WantedStill.class);
+
     /** When somebody is looked for whom no camera of that side sees. */
     private static final Duration UNSEEN_AFTER = Duration.ofMillis(2_600);
     /** How much later than promised a recorder is asked. */
@@ -68,8 +71,8 @@ record WantedStill(Camera camera, Crop crop, Instant at) {
     /** Why there is no camera at a door. */
     static String whyNoCamera(SiteModel sites, DoorId door) {
         return sites.unheardCamera(door)
-                .map(c -> "no recorder has named its camera " + c + " so far")
-                .orElse("none is paired with this door");
+                .map(c -> TEXTS.say("camera-unheard", c))
+                .orElse(TEXTS.say("not-paired"));
     }
 
     /**
@@ -95,7 +98,7 @@ record WantedStill(Camera camera, Crop crop, Instant at) {
                 && cause.getCause() != null) {
             cause = cause.getCause();
         }
-        String problem = cause instanceof IOException ? cause.getMessage() : "the picture could not be made";
+        String problem = cause instanceof IOException ? cause.getMessage() : TEXTS.say("picture-not-made");
         if (cause instanceof Stills.PendingException pending) {
             Instant ready = pending.readyAt();
             return new Got(Optional.empty(), problem, Optional.of(ready), Optional.of(later(ready, now)));

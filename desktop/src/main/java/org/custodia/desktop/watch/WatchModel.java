@@ -22,11 +22,14 @@ import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.settings.Settings;
+import org.custodia.desktop.text.Texts;
 
 /**
  * The state of Watch: which doors are shown in which order, and over which span. Used on the JavaFX thread; holds no nodes.
  */
 public final class WatchModel implements AutoCloseable {
+    private static final Texts TEXTS = Texts.of(WatchModel.class);
+
     private static final int FIRST_COUNT = 6;
 
     private final Desk desk;
@@ -185,7 +188,7 @@ public final class WatchModel implements AutoCloseable {
                 model.shownFor(
                         onWatch.contains(id)
                                 ? ""
-                                : toPlay.contains(id) ? "here for playback" : "here because it needs you");
+                                : toPlay.contains(id) ? TEXTS.say("here-to-play") : TEXTS.say("here-needs"));
                 wanted.add(model);
             });
         }

@@ -30,31 +30,37 @@ import org.custodia.desktop.desk.MainView;
 import org.custodia.desktop.desk.Shortcut;
 import org.custodia.desktop.desk.ViewContext;
 import org.custodia.desktop.panel.Panels;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
 
 /** Watch, shown as strips. */
 public final class WatchView extends BorderPane implements MainView {
-    private static final String ON_A_STRIP = "On a strip";
-    private static final String PLAYING = "While playing";
+    private static final Texts TEXTS = Texts.of(WatchView.class);
 
     /** How the shell knows it. */
     public static final MainView.Plug PLUG = new MainView.Plug(
-            "Watch",
-            List.of("strips", "doors on watch"),
+            () -> TEXTS.say("watch"),
+            () -> List.of(TEXTS.say("watch-words").split(", ")),
             "M1 9 C5 3 15 3 19 9 C15 15 5 15 1 9 Z M10 5.6 A3.4 3.4 0 1 0 10 12.4 A3.4 3.4 0 1 0 10 5.6 Z M10 7.6 A1.4 1.4 0 1 1 10 10.4 A1.4 1.4 0 1 1 10 7.6 Z",
             new KeyCodeCombination(KeyCode.DIGIT1, KeyCombination.CONTROL_DOWN),
-            List.of(
-                    new Shortcut("Enter", "Play the newest event, or the one chosen", "On a strip, in Arrivals"),
-                    new Shortcut("← →", "From still to still", ON_A_STRIP),
-                    new Shortcut("L", "Let through", ON_A_STRIP),
-                    new Shortcut("U", "Leave unlocked until told otherwise", ON_A_STRIP),
-                    new Shortcut("K", "Lock now", ON_A_STRIP),
-                    new Shortcut("B", "Back to timetable", ON_A_STRIP),
-                    new Shortcut("Space", "Play and pause", PLAYING),
-                    new Shortcut(", and .", "One frame back and on", PLAYING),
-                    new Shortcut("[ and ]", "A minute back and on", PLAYING),
-                    new Shortcut("← →", "Move the moment by 30 s; Shift 10 min, Alt 1 s", "On the day line")),
+            WatchView::keys,
             WatchView::new);
+
+    private static List<Shortcut> keys() {
+        String strip = TEXTS.say("on-a-strip");
+        String playing = TEXTS.say("while-playing");
+        return List.of(
+                new Shortcut(TEXTS.say("enter-key"), TEXTS.say("key-play"), TEXTS.say("on-a-strip-or-arrival")),
+                new Shortcut("← →", TEXTS.say("key-stills"), strip),
+                new Shortcut("L", TEXTS.say("key-let-through"), strip),
+                new Shortcut("U", TEXTS.say("key-unlock"), strip),
+                new Shortcut("K", TEXTS.say("key-lock"), strip),
+                new Shortcut("B", TEXTS.say("key-timetable"), strip),
+                new Shortcut(TEXTS.say("space-key"), TEXTS.say("key-pause"), playing),
+                new Shortcut(TEXTS.say("frame-keys"), TEXTS.say("key-frames"), playing),
+                new Shortcut(TEXTS.say("minute-keys"), TEXTS.say("key-minutes"), playing),
+                new Shortcut("← →", TEXTS.say("key-moment"), TEXTS.say("on-the-day-line")));
+    }
 
     private static final javafx.util.Duration TICK = javafx.util.Duration.millis(250);
     private static final double SIDE = 316;
@@ -88,24 +94,24 @@ public final class WatchView extends BorderPane implements MainView {
         this.doorstep = new Doorstep(desk, theme);
         this.arrivals = new ArrivalsView(watch, theme, this::play);
         count.getStyleClass().add("muted");
-        Label title = new Label("Strips");
+        Label title = new Label(TEXTS.say("strips"));
         title.getStyleClass().add("large");
         Region gap = new Region();
         HBox.setHgrow(gap, Priority.ALWAYS);
-        Button choose = new Button("Choose doors…");
+        Button choose = new Button(TEXTS.say("choose-doors"));
         choose.setOnAction(e -> panels.open(new DoorChooser(watch, panels::close)));
         for (Duration d : TimeAxis.SPANS) {
             MenuItem item = new MenuItem(TimeAxis.words(d));
             item.setOnAction(e -> watch.span().set(d));
             span.getItems().add(item);
         }
-        span.setAccessibleText("Length of the time axis");
+        span.setAccessibleText(TEXTS.say("axis-length"));
         for (StripSize s : StripSize.values()) {
             MenuItem item = new MenuItem(s.words());
             item.setOnAction(e -> watch.size().set(s));
             size.getItems().add(item);
         }
-        size.setAccessibleText("Room that strips take");
+        size.setAccessibleText(TEXTS.say("strip-room"));
         Runnable nameSize = () -> size.setText(watch.size().get().words());
         nameSize.run();
         // Where there is little room words give way, and what can be worked does not.
@@ -179,11 +185,12 @@ public final class WatchView extends BorderPane implements MainView {
             boolean permitted = desk.services().workplace().permit().seesSomewhere(Sight.PLACES);
             none.setText(
                     known
-                            ? "No door is on watch. Choose some above."
+                            ? TEXTS.say("none-on-watch")
                             : !permitted
-                                    ? desk.services().actor().name()
-                                            + " may not see anything at any site. Whoever may change operators can permit it."
-                                    : "No doors are known yet. They appear as soon as an access system has been reached; the top bar says how the links are doing.");
+                                    ? TEXTS.say(
+                                            "may-see-nothing",
+                                            desk.services().actor().name())
+                                    : TEXTS.say("no-doors-yet"));
         }
         tick();
     }
@@ -252,7 +259,7 @@ public final class WatchView extends BorderPane implements MainView {
 
     @Override
     public String whileLookingBack() {
-        return "Commands still act now.";
+        return TEXTS.say("commands-act-now");
     }
 
     @Override
@@ -307,8 +314,8 @@ public final class WatchView extends BorderPane implements MainView {
         long pulled = watch.strips().stream()
                 .filter(s -> !s.shownFor().get().isEmpty())
                 .count();
-        String how = watch.onWatch().size() + " of " + all + " doors on watch"
-                + (pulled > 0 ? ", " + pulled + " more shown" : "");
+        String how = TEXTS.say(
+                pulled > 0 ? "on-watch-more" : "on-watch", watch.onWatch().size(), all, pulled);
         if (!how.equals(count.getText())) {
             count.setText(how);
         }

@@ -4,10 +4,10 @@ import java.time.Instant;
 import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
 import java.util.Locale;
+import org.custodia.desktop.text.Texts;
 
 /** Times of the day as a door's own clock on the wall would show them. */
 public final class ClockWords {
-    private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("d MMM", Locale.ENGLISH);
     private static final DateTimeFormatter SECONDS = DateTimeFormatter.ofPattern("HH:mm:ss", Locale.ROOT);
     private static final DateTimeFormatter TENTHS = DateTimeFormatter.ofPattern("HH:mm:ss.S", Locale.ROOT);
 
@@ -30,7 +30,7 @@ public final class ClockWords {
 
     /** The day, short. */
     public static String day(Instant t, ZoneId zone) {
-        return DAY.format(t.atZone(zone));
+        return Texts.shortDay(t, zone);
     }
 
     /** With tenths of a second. */

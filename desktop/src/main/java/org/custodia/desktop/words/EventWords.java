@@ -15,9 +15,12 @@ import org.custodia.core.event.Reasons;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.Sites;
+import org.custodia.desktop.text.Texts;
 
 /** Says what an event was, for lists and strips. */
 public final class EventWords {
+    private static final Texts TEXTS = Texts.of(EventWords.class);
+
     private final PersonRegister people;
     private final Sites sites;
 
@@ -58,19 +61,19 @@ public final class EventWords {
         }
         EventKind kind = event.kind();
         if (kind.equals(Kinds.RELEASED)) {
-            return "let through";
+            return TEXTS.say("let-through");
         }
         if (kind.equals(Kinds.EXIT_REQUESTED)) {
-            return "exit button";
+            return TEXTS.say("exit-button");
         }
         if (event.detail("credential-kind").equals(Optional.of("door-code"))) {
-            return "door code";
+            return TEXTS.say("door-code");
         }
         if (event.credential().isPresent()) {
-            return "badge " + event.credential().get();
+            return TEXTS.say("badge", event.credential().get());
         }
         return kind.equals(Kinds.FORCED) || kind.equals(Kinds.OPENED)
-                ? "no badge"
+                ? TEXTS.say("no-badge")
                 : Kinds.entry(kind).name();
     }
 
@@ -91,12 +94,14 @@ public final class EventWords {
         EventKind kind = event.kind();
         if (kind.equals(Kinds.GRANTED)) {
             if (outcome == GrantOutcome.NOBODY_ENTERED || outcome == GrantOutcome.CANNOT_TELL) {
-                return outcome == GrantOutcome.NOBODY_ENTERED ? "nobody entered" : "cannot tell";
+                return TEXTS.say(outcome == GrantOutcome.NOBODY_ENTERED ? "nobody-entered" : "cannot-tell");
             }
-            return way(event, "in", "out", "granted");
+            return way(event, TEXTS.say("in"), TEXTS.say("out"), TEXTS.say("granted"));
         }
         if (kind.equals(Kinds.REFUSED)) {
-            return "refused" + event.reason().map(r -> ", " + Reasons.words(r)).orElse("");
+            return event.reason()
+                    .map(r -> TEXTS.say("refused-why", Reasons.words(r)))
+                    .orElse(TEXTS.say("refused"));
         }
         if (kind.id().startsWith("command.")) {
             String command = event.detail("command").map(DoorCommand::wordsOf).orElse("command");
@@ -104,7 +109,7 @@ public final class EventWords {
             return command + ", " + words;
         }
         if (kind.equals(Kinds.OPENED)) {
-            return "passed";
+            return TEXTS.say("passed");
         }
         if (kind.equals(Kinds.LINK_LOST)) {
             return event.reason().orElse(Kinds.entry(kind).name());
@@ -119,14 +124,15 @@ public final class EventWords {
     private static String numbers(Event event) {
         String from = event.detail("from").orElse("?");
         String to = event.detail("to").orElse("?");
-        String which = from.equals(to) ? "event " + from : "events " + from + " to " + to;
         if (event.kind().equals(Kinds.COUNTS_AGAIN)) {
-            return "counts again from event " + from + ", after " + to;
+            return TEXTS.say("counts-again", from, to);
         }
+        String which = from.equals(to) ? TEXTS.say("event-number", from) : TEXTS.say("event-numbers", from, to);
         if (event.kind().equals(Kinds.GAP_CLOSED)) {
-            return which + " came after all";
+            return TEXTS.say("gap-closed", which);
         }
-        return which + (event.reason().equals(Optional.of(Gaps.NOT_KEPT)) ? " no longer kept" : " not delivered");
+        return TEXTS.say(
+                event.reason().equals(Optional.of(Gaps.NOT_KEPT)) ? "gap-not-kept" : "gap-not-delivered", which);
     }
 
     private static String way(Event event, String in, String out, String unknown) {
@@ -145,7 +151,7 @@ public final class EventWords {
                         .camera(new org.custodia.core.site.CameraId(c))
                         .map(k -> k.name())))
                 .or(() -> event.detail("unit"))
-                .or(() -> event.controller().map(c -> "controller " + c.value()))
+                .or(() -> event.controller().map(c -> TEXTS.say("controller", c.value())))
                 .or(() -> event.detail("system"))
                 .orElse("");
     }

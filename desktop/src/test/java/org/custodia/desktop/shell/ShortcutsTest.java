@@ -20,8 +20,8 @@ class ShortcutsTest {
     void every_view_has_a_key_and_what_its_keys_do_is_on_the_sheet() {
         for (MainView.Plug view : Views.ALL) {
             assertThat(Shortcuts.combinations()).contains(view.key());
-            assertThat(Shortcuts.all()).containsAll(view.keys()).anyMatch(s -> s.words()
-                    .equals(view.name()));
+            assertThat(Shortcuts.all()).containsAll(view.keys().get()).anyMatch(s -> s.words()
+                    .equals(view.name().get()));
         }
     }
 }
