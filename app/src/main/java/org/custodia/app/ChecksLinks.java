@@ -5,12 +5,9 @@ import java.time.Clock;
 import java.util.EnumMap;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Consumer;
-import org.custodia.core.site.SystemId;
-import org.custodia.link.AccessSystemWalk;
 import org.custodia.link.Finding;
 import org.custodia.link.Finding.Verdict;
-import org.custodia.link.RecorderWalk;
+import org.custodia.link.SystemWalk;
 import org.custodia.wire.LinksFile;
 
 /** Walks through the systems of a links file and prints what it finds, each requirement with what was seen. */
@@ -40,20 +37,11 @@ final class ChecksLinks {
         });
         for (LinksFile.Link link : links.links()) {
             out.println(link.name() + " (" + link.kind() + " " + link.id() + ", " + link.address() + ")");
-            SystemId system = new SystemId(link.id());
-            Consumer<Finding> told = this::told;
-            if (link.kind().equals("access")) {
-                Optional<String> door = actOn.filter(d -> d.startsWith(link.id() + "/"))
-                        .map(d -> d.substring(link.id().length() + 1));
-                try (AccessSystemWalk walk =
-                        new AccessSystemWalk(system, link.address(), link.token(), door, Clock.systemUTC(), told)) {
-                    walk.walk();
-                }
-            } else {
-                try (RecorderWalk walk =
-                        new RecorderWalk(system, link.address(), link.token(), Clock.systemUTC(), told)) {
-                    walk.walk();
-                }
+            Optional<String> door = actOn.filter(d -> d.startsWith(link.id() + "/"))
+                    .map(d -> d.substring(link.id().length() + 1));
+            try (SystemWalk walk =
+                    LinksFiles.factory(link).walk(LinksFiles.destination(link), door, Clock.systemUTC(), this::told)) {
+                walk.walk();
             }
             out.println();
             out.flush();

@@ -20,6 +20,7 @@ import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.AccessLink;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.RecorderLink;
+import org.custodia.core.link.SystemLink;
 import org.custodia.core.mishap.Mishaps;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.site.Camera;
@@ -31,9 +32,8 @@ import org.custodia.core.site.Reader;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SystemId;
 import org.custodia.core.workplace.Workplace;
-import org.custodia.link.HttpAccessLink;
-import org.custodia.link.HttpRecorderLink;
 import org.custodia.link.Inventory;
+import org.custodia.link.LinkFactory;
 import org.custodia.link.Pace;
 import org.custodia.link.Surroundings;
 import org.custodia.store.BatchIntake;
@@ -71,8 +71,7 @@ public final class Hub implements AutoCloseable {
     private final DoorDesk doorDesk;
     private final Verdicts verdicts;
     private final VideoDesk video;
-    private final Map<SystemId, AccessLink> accessLinks = new ConcurrentHashMap<>();
-    private final Map<SystemId, RecorderLink> recorderLinks = new ConcurrentHashMap<>();
+    private final Map<SystemId, SystemLink> systems = new ConcurrentHashMap<>();
     private final List<LinkStatus> order = new CopyOnWriteArrayList<>();
 
     /**
@@ -127,9 +126,9 @@ public final class Hub implements AutoCloseable {
         SqlDoorCheckpoints kept = new SqlDoorCheckpoints(database);
         this.board = new DoorBoard(log, kept, intake, sites, clock);
         this.checkpoints = new CheckpointKeeper(log, kept, intake, sites, clock);
-        this.doorDesk = new DoorDesk(intake, log, board, sites, s -> Optional.ofNullable(accessLinks.get(s)), clock);
+        this.doorDesk = new DoorDesk(intake, log, board, sites, s -> link(s, AccessLink.class), clock);
         this.verdicts = new Verdicts(log, intake, sites, clock);
-        this.video = new VideoDesk(s -> Optional.ofNullable(recorderLinks.get(s)), clock);
+        this.video = new VideoDesk(s -> link(s, RecorderLink.class), clock);
         doorDesk.closeUnanswered(actor);
         connect(links, pairings, readings, told);
     }
@@ -140,13 +139,13 @@ public final class Hub implements AutoCloseable {
         for (LinksFile.Link link : links.links()) {
             SystemId system = new SystemId(link.id());
             order.add(LinkStatus.starting(system, link.name(), clock.instant()));
-            if (link.kind().equals("access")) {
-                accessLinks.put(system, new HttpAccessLink(system, link.name(), link.address(), link.token(), around));
-            } else {
-                recorderLinks.put(
-                        system, new HttpRecorderLink(system, link.name(), link.address(), link.token(), around));
-            }
+            LinkFactory factory = LinksFiles.factory(link);
+            systems.put(system, factory.connect(LinksFiles.destination(link), around));
         }
+    }
+
+    private <L extends SystemLink> Optional<L> link(SystemId system, Class<L> kind) {
+        return Optional.ofNullable(systems.get(system)).filter(kind::isInstance).map(kind::cast);
     }
 
     private Inventory inventory(List<Pairing> pairings) {
@@ -189,9 +188,8 @@ public final class Hub implements AutoCloseable {
     public List<LinkStatus> links() {
         List<LinkStatus> now = new ArrayList<>();
         for (LinkStatus s : order) {
-            AccessLink access = accessLinks.get(s.system());
-            RecorderLink recorder = recorderLinks.get(s.system());
-            now.add(access != null ? access.status() : recorder != null ? recorder.status() : s);
+            SystemLink link = systems.get(s.system());
+            now.add(link != null ? link.status() : s);
         }
         return now;
     }
@@ -268,8 +266,7 @@ public final class Hub implements AutoCloseable {
     @Override
     public void close() {
         video.close();
-        accessLinks.values().forEach(AccessLink::close);
-        recorderLinks.values().forEach(RecorderLink::close);
+        systems.values().forEach(SystemLink::close);
         verdicts.close();
         doorDesk.close();
         board.close();

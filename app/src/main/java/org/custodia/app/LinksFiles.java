@@ -12,12 +12,14 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
+import java.util.stream.Collectors;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Crop;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.SystemId;
+import org.custodia.link.LinkFactory;
 import org.custodia.wire.Fields;
 import org.custodia.wire.LinksFile;
 import org.custodia.wire.Wire;
@@ -84,7 +86,7 @@ final class LinksFiles {
             known(
                     link,
                     "the link \"" + link.text("id").orElse("") + "\"",
-                    Set.of("kind", "id", "name", "address", "token"));
+                    Set.of("kind", "make", "id", "name", "address", "token"));
         }
         for (Fields pairing : file.list("pairings")) {
             String name = "the pairing of " + pairing.text("door").orElse("nothing") + " with "
@@ -113,8 +115,16 @@ final class LinksFiles {
                         + " characters");
         need(ids.add(link.id()), name + "is there twice");
         need(
-                "access".equals(link.kind()) || "recorder".equals(link.kind()),
-                name + "is of kind access or recorder, not " + link.kind());
+                LinkFactory.ALL.stream().anyMatch(f -> f.kind().equals(link.kind())),
+                name + "is of kind "
+                        + LinkFactory.ALL.stream()
+                                .map(LinkFactory::kind)
+                                .distinct()
+                                .collect(Collectors.joining(" or "))
+                        + ", not " + link.kind());
+        need(
+                LinkFactory.of(link.kind(), link.make()).isPresent(),
+                name + "is of the make " + link.make() + ", which Custodia cannot connect to");
         need(link.name() != null && !link.name().isBlank(), name + "has no name");
         need(link.token() != null && !link.token().isBlank(), name + "has no token");
         need(
@@ -123,6 +133,15 @@ final class LinksFiles {
         need(
                 link.address() != null && web(link.address()),
                 name + "has no address that begins with http:// or https://");
+    }
+
+    /** What connects to the system of a link that was {@linkplain #read read}. */
+    static LinkFactory factory(LinksFile.Link link) {
+        return LinkFactory.of(link.kind(), link.make()).orElseThrow();
+    }
+
+    static LinkFactory.Destination destination(LinksFile.Link link) {
+        return new LinkFactory.Destination(new SystemId(link.id()), link.name(), link.address(), link.token());
     }
 
     private static boolean web(URI address) {

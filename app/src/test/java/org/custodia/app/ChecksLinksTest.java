@@ -29,7 +29,7 @@ class ChecksLinksTest {
     private static LinksFile links(URI address) {
         return new LinksFile(
                 "x",
-                List.of(new LinksFile.Link("access", "tidewater", "Tidewater", address, "token")),
+                List.of(new LinksFile.Link("access", null, "tidewater", "Tidewater", address, "token")),
                 List.of(),
                 List.of());
     }

@@ -42,7 +42,7 @@ class HostileSystemTest {
     private Hub hub;
 
     private Hub open() {
-        LinksFile.Link link = new LinksFile.Link("access", "tidewater", "Tidewater", system.address(), "token");
+        LinksFile.Link link = new LinksFile.Link("access", null, "tidewater", "Tidewater", system.address(), "token");
         hub = new Hub(directory, new LinksFile("x", List.of(link), List.of(), List.of()), Clock.systemUTC(), OPERATOR);
         Rig.await().until(() -> hub.links().get(0).state() == LinkStatus.State.UP && system.streams() > 0);
         Rig.await().until(() -> hub.sites().get().door(VAULT).isPresent());

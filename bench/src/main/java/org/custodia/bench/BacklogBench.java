@@ -27,7 +27,7 @@ final class BacklogBench {
         Console.offscreen();
         Path data = Files.createTempDirectory("custodia-bench");
         try (TorrentSystem torrent = new TorrentSystem(events, HOURS)) {
-            LinksFile.Link link = new LinksFile.Link("access", "torrent", "Torrent", torrent.address(), "token");
+            LinksFile.Link link = new LinksFile.Link("access", null, "torrent", "Torrent", torrent.address(), "token");
             LinksFile file = new LinksFile("Bench", List.of(link), List.of(), List.of());
             Actor operator = Actor.withAll("bench", "Bench", "Bench");
             Console.startToolkit();

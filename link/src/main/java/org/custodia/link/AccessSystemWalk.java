@@ -58,6 +58,7 @@ public final class AccessSystemWalk extends SystemWalk {
     }
 
     /** Walks through it to the end, or as far as it lets one in. */
+    @Override
     public void walk() throws InterruptedException {
         Optional<Fields> hello = greeting();
         if (hello.isEmpty()) {

@@ -30,6 +30,7 @@ public final class RecorderWalk extends SystemWalk {
     }
 
     /** Walks through it to the end, or as far as it lets one in. */
+    @Override
     public void walk() throws InterruptedException {
         if (greeting().isEmpty()) {
             return;

@@ -17,7 +17,7 @@ import org.custodia.wire.Fields;
 import org.custodia.wire.Wire;
 
 /** Walks through a system from outside, one requirement after the other, as whoever made it would want; what all have in common. */
-abstract class SystemWalk implements AutoCloseable {
+public abstract class SystemWalk implements AutoCloseable {
     private static final Duration CLOCK_WORTH_KNOWING = Duration.ofSeconds(2);
 
     final SystemId system;
@@ -36,6 +36,13 @@ abstract class SystemWalk implements AutoCloseable {
         this.executor = Executors.newCachedThreadPool(Threads.factory("check " + system));
         this.requests = new Requests(address, token, executor);
     }
+
+    /**
+     * Walks through it once.
+     *
+     * @throws InterruptedException if whoever walks is interrupted
+     */
+    public abstract void walk() throws InterruptedException;
 
     void met(String requirement, String seen) {
         told.accept(new Finding(requirement, Verdict.MET, seen));

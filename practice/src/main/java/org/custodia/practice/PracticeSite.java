@@ -154,9 +154,9 @@ public final class PracticeSite implements AutoCloseable {
         List<LinksFile.Link> links = new ArrayList<>();
         timeline.systems()
                 .forEach(s -> links.add(new LinksFile.Link(
-                        "access", s.id(), s.name(), base.resolve("/access/" + s.id() + "/"), token)));
-        recorders.forEach(r -> links.add(
-                new LinksFile.Link("recorder", r.id(), r.name(), base.resolve("/recorder/" + r.id() + "/"), token)));
+                        "access", null, s.id(), s.name(), base.resolve("/access/" + s.id() + "/"), token)));
+        recorders.forEach(r -> links.add(new LinksFile.Link(
+                "recorder", null, r.id(), r.name(), base.resolve("/recorder/" + r.id() + "/"), token)));
         List<LinksFile.WirePairing> pairings = new ArrayList<>();
         for (PracticeCamera camera : timeline.place().cameras()) {
             boolean inside = camera.view() == 'i';

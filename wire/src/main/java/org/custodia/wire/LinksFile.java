@@ -21,11 +21,16 @@ public record LinksFile(String site, List<Link> links, List<WirePairing> pairing
      * One connection.
      *
      * @param kind access or recorder
+     * @param make what it speaks; the link protocol where absent
      * @param id the system's id, as it calls itself
      * @param address ends in a slash
      * @param token never logged
      */
-    public record Link(String kind, String id, String name, URI address, String token) {
+    public record Link(String kind, String make, String id, String name, URI address, String token) {
+        public Link {
+            make = make == null ? "link-protocol" : make;
+        }
+
         @Override
         public String toString() {
             return kind + " " + id + " at " + address;

@@ -78,7 +78,7 @@ class WireTest {
     @Test
     void a_token_is_not_printed() {
         LinksFile.Link link = new LinksFile.Link(
-                "access", "tidewater", "Tidewater", java.net.URI.create("http://127.0.0.1:1/"), "secret-token");
+                "access", null, "tidewater", "Tidewater", java.net.URI.create("http://127.0.0.1:1/"), "secret-token");
         assertThat(link.toString()).doesNotContain("secret");
     }
 

@@ -4,14 +4,9 @@ import java.util.concurrent.CompletableFuture;
 import org.custodia.core.door.CommandAnswer;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.site.DoorId;
-import org.custodia.core.site.SystemId;
 
 /** A connection to one access system. Its events go to the intake it was made with. */
-public interface AccessLink extends AutoCloseable {
-    SystemId system();
-
-    LinkStatus status();
-
+public non-sealed interface AccessLink extends SystemLink {
     /** Whether the log holds all that the system has told, so that what is known of its doors is how they stand now. */
     boolean current();
 
@@ -21,7 +16,4 @@ public interface AccessLink extends AutoCloseable {
      * @return what the system answered; never fails, an unreachable system is an answer too
      */
     CompletableFuture<CommandAnswer> command(DoorId door, DoorCommand command, String key);
-
-    @Override
-    void close();
 }

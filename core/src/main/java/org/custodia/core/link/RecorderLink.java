@@ -7,14 +7,9 @@ import java.time.Instant;
 import java.util.Optional;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.site.CameraId;
-import org.custodia.core.site.SystemId;
 
 /** A connection to one recorder. All instants are in our own time; the link corrects for the recorder's clock. */
-public interface RecorderLink extends AutoCloseable {
-    SystemId system();
-
-    LinkStatus status();
-
+public non-sealed interface RecorderLink extends SystemLink {
     /** By how much the recorder's clock is ahead, as far as it is known; all instants are corrected by it. */
     Duration clockAhead();
 
@@ -45,9 +40,6 @@ public interface RecorderLink extends AutoCloseable {
      * @throws IOException if there is none; the message says why
      */
     Still still(CameraId camera, Instant at, int width) throws IOException;
-
-    @Override
-    void close();
 
     /**
      * A running stream.

@@ -1,0 +1,102 @@
+package org.custodia.link;
+
+import java.net.URI;
+import java.time.Clock;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Consumer;
+import org.custodia.core.link.SystemLink;
+import org.custodia.core.site.SystemId;
+
+/**
+ * Makes connections to one kind of system of one make. Who connects knows systems by these only: a system that speaks
+ * something else than the link protocol is a factory more in {@link #ALL}.
+ */
+public abstract class LinkFactory {
+    /** The make of whatever speaks the link protocol of docs/link-protocol.md. */
+    public static final String LINK_PROTOCOL = "link-protocol";
+
+    /** All there are. */
+    public static final List<LinkFactory> ALL = List.of(new Access(), new Recorder());
+
+    private final String kind;
+    private final String make;
+
+    LinkFactory(String kind, String make) {
+        this.kind = kind;
+        this.make = make;
+    }
+
+    /**
+     * Where a system is and with what to sign in there.
+     *
+     * @param name as people call it
+     * @param token never printed
+     */
+    public record Destination(SystemId system, String name, URI address, String token) {
+        @Override
+        public String toString() {
+            return system + " at " + address;
+        }
+    }
+
+    /** The factory for a kind and a make; nothing if there is none. */
+    public static Optional<LinkFactory> of(String kind, String make) {
+        return ALL.stream()
+                .filter(f -> f.kind.equals(kind) && f.make.equals(make))
+                .findFirst();
+    }
+
+    /** What sort of system it connects to, in the word of links files. */
+    public final String kind() {
+        return kind;
+    }
+
+    /** What it speaks. */
+    public final String make() {
+        return make;
+    }
+
+    /** Begins to connect; the link goes on by itself until it is closed. */
+    public abstract SystemLink connect(Destination to, Surroundings around);
+
+    /**
+     * Prepares a walk through a system from outside.
+     *
+     * @param actOn a door of it that may be opened once, by the system's own id
+     * @param told of each finding, on the thread that walks
+     */
+    public abstract SystemWalk walk(Destination to, Optional<String> actOn, Clock clock, Consumer<Finding> told);
+
+    private static final class Access extends LinkFactory {
+        Access() {
+            super("access", LINK_PROTOCOL);
+        }
+
+        @Override
+        public SystemLink connect(Destination to, Surroundings around) {
+            return new HttpAccessLink(to.system(), to.name(), to.address(), to.token(), around);
+        }
+
+        @Override
+        public SystemWalk walk(Destination to, Optional<String> actOn, Clock clock, Consumer<Finding> told) {
+            return new AccessSystemWalk(to.system(), to.address(), to.token(), actOn, clock, told);
+        }
+    }
+
+    private static final class Recorder extends LinkFactory {
+        Recorder() {
+            super("recorder", LINK_PROTOCOL);
+        }
+
+        @Override
+        public SystemLink connect(Destination to, Surroundings around) {
+            return new HttpRecorderLink(to.system(), to.name(), to.address(), to.token(), around);
+        }
+
+        @Override
+        public SystemWalk walk(Destination to, Optional<String> actOn, Clock clock, Consumer<Finding> told) {
+            return new RecorderWalk(to.system(), to.address(), to.token(), clock, told);
+        }
+    }
+}
