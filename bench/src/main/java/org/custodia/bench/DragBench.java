@@ -1,9 +1,11 @@
 package org.custodia.bench;
 
+import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;
 import java.util.concurrent.TimeUnit;
@@ -18,19 +20,24 @@ import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.watch.StripModel;
 import org.custodia.desktop.watch.WatchModel;
 import org.custodia.desktop.watch.WatchView;
+import org.custodia.practice.place.Installation;
+import org.custodia.wire.Wire;
 
 /** What happens while somebody drags the marker of the day line: when strips have settled, and how old doors become meanwhile. */
 final class DragBench {
     private static final int DRAGS = 12;
     private static final int MOVES = 20;
     private static final long BETWEEN_MOVES = 30;
-    private static final List<Integer> DOORS = List.of(6, 24, 49);
+    private static final List<Integer> DOORS = List.of(6, 24, 49, 300);
+    /** So often each door is there. */
+    private static final int WINGS = 7;
 
     private DragBench() {}
 
     static void run() throws Exception {
         Console.offscreen();
         Path data = Files.createTempDirectory("custodia-bench");
+        manyDoors(data.resolve("practice"));
         try (DemoSite demo = new DemoSite(data, false);
                 Console console = new Console(demo.hub(), demo.siteName(), true, Main.demoOperator())) {
             StartBench.await(() -> demo.hub().links().stream().allMatch(s -> s.state() == LinkStatus.State.UP));
@@ -40,6 +47,19 @@ final class DragBench {
         } finally {
             TemporaryFiles.delete(data);
         }
+    }
+
+    /** A practice site where every door stands several times beside itself. */
+    private static void manyDoors(Path practice) throws IOException {
+        Installation site = Installation.sternwick();
+        List<Installation.DoorEntry> doors = new ArrayList<>(site.doors());
+        for (int wing = 2; wing <= WINGS; wing++) {
+            for (Installation.DoorEntry d : site.doors()) {
+                doors.add(d.called(d.id() + "-" + wing, d.name() + " " + wing, d.controller() + "-" + wing));
+            }
+        }
+        Files.createDirectories(practice);
+        Files.writeString(practice.resolve("installation.json"), Wire.write(site.withDoors(doors)));
     }
 
     private static void drags(DemoSite demo, Console console, int many) throws Exception {
@@ -83,8 +103,14 @@ final class DragBench {
             desk.returnToNow();
             return null;
         });
+        long memory = 0;
+        for (int i = 0; i < 20; i++) {
+            memory = Math.max(memory, PanesBench.resident());
+            TimeUnit.MILLISECONDS.sleep(250);
+        }
         System.out.println("drag: " + many + " doors on watch, settled after the last of " + MOVES + " moves: " + settle
-                + " (wanted: under 400 ms); oldest that doors became meanwhile: " + age + " (wanted: under 1000 ms)");
+                + " (wanted: under 400 ms); oldest that doors became meanwhile: " + age
+                + " (wanted: under 1000 ms); resident memory at most " + memory / 1024 + " MB (wanted: under 900)");
     }
 
     private static boolean settled(WatchModel watch) {

@@ -101,7 +101,29 @@ public record Installation(
             Boolean turnstile,
             Boolean contact,
             String code,
-            List<String> asks) {}
+            List<String> asks) {
+        /** The same door once more, under another name. */
+        public DoorEntry called(String otherId, String otherName, String otherController) {
+            return new DoorEntry(
+                    otherId,
+                    otherName,
+                    site,
+                    level,
+                    outside,
+                    inside,
+                    otherController,
+                    room,
+                    views,
+                    heldSeconds,
+                    publicFrom,
+                    publicTo,
+                    exit,
+                    turnstile,
+                    contact,
+                    code,
+                    asks);
+        }
+    }
 
     /**
      * A device that is no door.
@@ -221,6 +243,28 @@ public record Installation(
             List<String> levels,
             Integer endsFromDays,
             Integer endsToDays) {}
+
+    /** The same place with other doors. */
+    public Installation withDoors(List<DoorEntry> others) {
+        return new Installation(
+                name,
+                systems,
+                recorders,
+                sites,
+                others,
+                units,
+                watched,
+                timetables,
+                formats,
+                levels,
+                roles,
+                rounds,
+                routines,
+                crowds,
+                names,
+                people,
+                groups);
+    }
 
     /** The installation of Sternwick. */
     public static Installation sternwick() {
