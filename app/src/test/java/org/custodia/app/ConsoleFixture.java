@@ -1,5 +1,6 @@
 package org.custodia.app;
 
+import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Set;
@@ -39,10 +40,16 @@ abstract class ConsoleFixture {
     @BeforeEach
     void open() throws Exception {
         rig = new Rig(directory).withHub().connected();
+        open("en");
+    }
+
+    /** Opens the window in a language. */
+    void open(String language) throws IOException {
         Files.writeString(
                 directory.resolve("console/settings.json"),
                 "{\"doors\":[\"tidewater/staff-lobby\",\"tidewater/loading-bay\",\"tidewater/vault-ante\"],"
-                        + "\"spanSeconds\":120,\"dark\":true,\"scale\":100,\"width\":1280,\"height\":800}");
+                        + "\"spanSeconds\":120,\"dark\":true,\"scale\":100,\"width\":1280,\"height\":800,"
+                        + "\"language\":\"" + language + "\"}");
         console = new Console(rig.hub, "Sternwick Museum", true, Rig.OPERATOR);
         window = console.window();
         Rig.await()

@@ -2,25 +2,19 @@ package org.custodia.core.access;
 
 /** What an operator made of the enrolled photo and the picture from the door. */
 public enum Verdict {
-    SAME("same", "Same person"),
-    DIFFERENT("different", "Not the same"),
-    UNSURE("unsure", "Can't tell");
+    SAME("same"),
+    DIFFERENT("different"),
+    UNSURE("unsure");
 
     private final String id;
-    private final String words;
 
-    Verdict(String id, String words) {
+    Verdict(String id) {
         this.id = id;
-        this.words = words;
     }
 
     /** As stored in the log. */
     public String id() {
         return id;
-    }
-
-    public String words() {
-        return words;
     }
 
     /** Reads what was stored. */

@@ -1,7 +1,9 @@
 package org.custodia.core.command;
 
 import java.time.Instant;
+import java.util.Optional;
 import org.custodia.core.door.DoorCommand;
+import org.custodia.core.door.DoorState;
 import org.custodia.core.site.DoorId;
 
 /**
@@ -9,9 +11,22 @@ import org.custodia.core.site.DoorId;
  *
  * @param key of the command
  * @param since when it got to this stage
- * @param words what to tell the operator
+ * @param words why it is so, where something else than the stage says it; empty otherwise
+ * @param now how the door stands, where the command was not confirmed and that is known
  */
-public record CommandProgress(String key, DoorId door, DoorCommand command, Stage stage, Instant since, String words) {
+public record CommandProgress(
+        String key,
+        DoorId door,
+        DoorCommand command,
+        Stage stage,
+        Instant since,
+        String words,
+        Optional<DoorState> now) {
+    /** One that says nothing of how the door stands. */
+    public CommandProgress(String key, DoorId door, DoorCommand command, Stage stage, Instant since, String words) {
+        this(key, door, command, stage, since, words, Optional.empty());
+    }
+
     /** The stages a command goes through. */
     public enum Stage {
         SENT,

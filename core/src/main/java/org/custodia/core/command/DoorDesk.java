@@ -22,7 +22,7 @@ import org.custodia.core.command.CommandProgress.Stage;
 import org.custodia.core.door.CommandAnswer;
 import org.custodia.core.door.DoorBoard;
 import org.custodia.core.door.DoorCommand;
-import org.custodia.core.door.DoorWords;
+import org.custodia.core.door.DoorState;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventField;
 import org.custodia.core.event.EventIntake;
@@ -187,7 +187,7 @@ public final class DoorDesk implements AutoCloseable {
             presses.put(id, new Press(actor, command, now, given.done()));
             underWay.put(given.key(), given);
         }
-        tell(new CommandProgress(given.key(), id, command, Stage.SENT, now, command.words() + ": sent"));
+        tell(new CommandProgress(given.key(), id, command, Stage.SENT, now, ""));
         write(intent(given, reason)).whenComplete((stored, failure) -> {
             if (failure != null) {
                 end(
@@ -334,14 +334,14 @@ public final class DoorDesk implements AutoCloseable {
     }
 
     private void finish(Given given, EventKind kind, Stage stage, String words) {
-        String doing = stage == Stage.CONFIRMED ? "" : ". Now: " + now(given.door());
         CommandProgress end = new CommandProgress(
                 given.key(),
                 given.door(),
                 given.command(),
                 stage,
                 clock.instant(),
-                given.command().words() + ": " + words + doing);
+                words,
+                stage == Stage.CONFIRMED ? Optional.empty() : now(given.door()));
         write(event(kind, given.actor(), given.door())
                 .detail("command", given.command().word())
                 .detail("words", words)
@@ -350,15 +350,12 @@ public final class DoorDesk implements AutoCloseable {
         given.done().complete(end);
     }
 
-    private String now(DoorId id) {
+    private Optional<DoorState> now(DoorId id) {
         try {
-            return sites.get()
-                    .door(id)
-                    .map(door -> DoorWords.headline(
-                            board.now(id), door, clock.instant(), sites.get().zoneOf(id)))
-                    .orElse("not known");
+            return Optional.of(board.now(id));
         } catch (RuntimeException e) {
-            return "not known, since the log cannot be read";
+            // The log cannot be read, which is said elsewhere.
+            return Optional.empty();
         }
     }
 

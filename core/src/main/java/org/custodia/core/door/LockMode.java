@@ -2,21 +2,11 @@ package org.custodia.core.door;
 
 /** How a door's lock stands. */
 public enum LockMode {
-    LOCKED("locked"),
-    UNLOCKED("unlocked"),
-    BLOCKED("blocked"),
+    LOCKED,
+    UNLOCKED,
+    BLOCKED,
     /** Nothing has said so far. */
-    UNKNOWN("lock not known");
-
-    private final String words;
-
-    LockMode(String words) {
-        this.words = words;
-    }
-
-    public String words() {
-        return words;
-    }
+    UNKNOWN;
 
     /** Reads a detail of an event; anything else is unknown. */
     static LockMode parse(String text) {

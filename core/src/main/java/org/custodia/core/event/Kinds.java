@@ -2,6 +2,7 @@ package org.custodia.core.event;
 
 import java.util.HashMap;
 import java.util.Map;
+import java.util.Set;
 
 /** The kinds Custodia knows: their names for people and their default priority. The list stays open. */
 public final class Kinds {
@@ -89,6 +90,11 @@ public final class Kinds {
     public static EventKind of(String id) {
         EventKind known = BY_ID.get(id);
         return known != null ? known : new EventKind(id);
+    }
+
+    /** All kinds that are known here. */
+    public static Set<EventKind> all() {
+        return Set.copyOf(KNOWN.keySet());
     }
 
     /** The entry of a kind; for one nobody knows, its own identifier serves as its name. */

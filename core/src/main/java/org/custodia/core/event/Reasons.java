@@ -2,6 +2,7 @@ package org.custodia.core.event;
 
 import java.util.LinkedHashMap;
 import java.util.Map;
+import java.util.Set;
 
 /** Why a badge is refused, in plain words. The identifiers are open; these are the common ones. */
 public final class Reasons {
@@ -32,6 +33,11 @@ public final class Reasons {
     private static String reason(String id, String words) {
         WORDS.put(id, words);
         return id;
+    }
+
+    /** All reasons that are known here. */
+    public static Set<String> all() {
+        return Set.copyOf(WORDS.keySet());
     }
 
     /** The words for a reason; one nobody knows is shown as it came. */

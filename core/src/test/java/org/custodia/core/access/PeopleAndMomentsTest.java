@@ -26,7 +26,6 @@ class PeopleAndMomentsTest {
     void kinds_of_credentials_are_open() {
         assertThat(Credential.Kind.of("CARD")).isEqualTo(Credential.Kind.CARD);
         assertThat(Credential.Kind.of("ring").id()).isEqualTo("ring");
-        assertThat(Verdict.SAME.words()).isEqualTo("Same person");
         assertThat(Verdict.of("unsure")).contains(Verdict.UNSURE);
     }
 

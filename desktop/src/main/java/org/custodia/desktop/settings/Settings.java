@@ -34,6 +34,7 @@ public final class Settings {
      * @param doors on watch, in order; null until somebody chose
      * @param spanSeconds length of the time axis
      * @param doorSets doors that were kept under a name, in order; null where there are none
+     * @param language in which the window speaks, as a language tag; null until somebody chose
      * @param stripSize how much room strips take, by name; null until somebody chose
      */
     public record Values(
@@ -47,13 +48,15 @@ public final class Settings {
             double y,
             double width,
             double height,
-            boolean maximized) {
+            boolean maximized,
+            String language) {
         private Values ofWatch(List<String> newDoors, Map<String, List<String>> newSets, long newSpan, String newSize) {
-            return new Values(newDoors, newSets, newSpan, newSize, dark, scale, x, y, width, height, maximized);
+            return new Values(
+                    newDoors, newSets, newSpan, newSize, dark, scale, x, y, width, height, maximized, language);
         }
 
         static final Values FIRST =
-                new Values(null, null, 600, null, true, 100, Double.NaN, Double.NaN, 1280, 800, false);
+                new Values(null, null, 600, null, true, 100, Double.NaN, Double.NaN, 1280, 800, false, null);
     }
 
     private Settings(Path file, Executor writer, Values values, String notice) {
@@ -116,7 +119,8 @@ public final class Settings {
                 v.y(),
                 v.width() < 400 ? 1280 : v.width(),
                 v.height() < 300 ? 800 : v.height(),
-                v.maximized());
+                v.maximized(),
+                v.language());
     }
 
     private static Map<String, List<String>> saneSets(Map<String, List<String>> sets) {
@@ -203,7 +207,31 @@ public final class Settings {
                 v.y(),
                 v.width(),
                 v.height(),
-                v.maximized()));
+                v.maximized(),
+                v.language()));
+    }
+
+    /** The language that was chosen. */
+    public Optional<String> language() {
+        return Optional.ofNullable(values.language());
+    }
+
+    /** Chooses a language, for the next window. */
+    public void language(String tag) {
+        Values v = values;
+        save(new Values(
+                v.doors(),
+                v.doorSets(),
+                v.spanSeconds(),
+                v.stripSize(),
+                v.dark(),
+                v.scale(),
+                v.x(),
+                v.y(),
+                v.width(),
+                v.height(),
+                v.maximized(),
+                tag));
     }
 
     public void window(double x, double y, double width, double height, boolean maximized) {
@@ -219,6 +247,7 @@ public final class Settings {
                 y,
                 width,
                 height,
-                maximized));
+                maximized,
+                v.language()));
     }
 }

@@ -1,6 +1,7 @@
 package org.custodia.desktop.shell;
 
 import java.util.List;
+import java.util.Locale;
 import javafx.animation.PauseTransition;
 import javafx.application.Platform;
 import javafx.beans.property.ReadOnlyDoubleProperty;
@@ -12,6 +13,7 @@ import javafx.util.Duration;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.settings.Settings;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
 
 /** The console's window: opened where it was left. */
@@ -34,6 +36,7 @@ public final class ConsoleWindow implements AutoCloseable {
         this.settings = settings;
         theme.dark(settings.values().dark());
         theme.scale(settings.values().scale());
+        Texts.choose(settings.language().map(Locale::forLanguageTag).orElse(Texts.ENGLISH));
         this.shell = new Shell(services, settings, theme, work);
         Settings.Values v = settings.values();
         this.scene = new Scene(shell, v.width(), v.height());

@@ -6,7 +6,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.custodia.core.door.DoorState;
-import org.custodia.core.door.DoorWords;
 import org.custodia.core.event.Priority;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.LinkStatus;
@@ -15,6 +14,7 @@ import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.text.Texts;
+import org.custodia.desktop.words.DoorWords;
 
 /** Says the worst there is to say of links, controllers and clocks. */
 final class Health {

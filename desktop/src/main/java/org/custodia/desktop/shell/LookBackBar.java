@@ -11,7 +11,6 @@ import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
-import org.custodia.core.door.DoorWords;
 import org.custodia.core.moment.Moment;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
@@ -20,6 +19,7 @@ import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
+import org.custodia.desktop.words.DoorWords;
 
 /** Says which instant is shown while the console looks back, and what needs somebody meanwhile. */
 final class LookBackBar extends HBox {
@@ -96,6 +96,6 @@ final class LookBackBar extends HBox {
 
     private String words(DoorId id) {
         Door door = desk.services().sites().get().door(id).orElseThrow();
-        return door.name() + ": " + DoorWords.headline(desk.live().state(id), door, desk.now(), desk.zone());
+        return door.name() + ": " + DoorWords.headline(desk.live().state(id), desk.now(), desk.zone());
     }
 }

@@ -193,7 +193,7 @@ public final class Shell extends StackPane implements AutoCloseable {
     }
 
     private void keys() {
-        panels.open(new ShortcutSheet(panels::close));
+        panels.open(new ShortcutSheet(settings, panels::close));
     }
 
     private void find() {

@@ -1,20 +1,25 @@
 package org.custodia.desktop.shell;
 
+import java.util.Locale;
 import javafx.geometry.Pos;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
+import javafx.scene.control.MenuButton;
+import javafx.scene.control.MenuItem;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.custodia.desktop.desk.Shortcut;
+import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.text.Texts;
 
 /** The sheet of all keys. */
 final class ShortcutSheet extends VBox {
     private static final Texts TEXTS = Texts.of(ShortcutSheet.class);
 
-    ShortcutSheet(Runnable close) {
+    ShortcutSheet(Settings settings, Runnable close) {
         getStyleClass().addAll("panel", "key-sheet");
         Label title = new Label(TEXTS.say("keys"));
         title.getStyleClass().add("title");
@@ -38,8 +43,35 @@ final class ShortcutSheet extends VBox {
         }
         Button done = new Button(TEXTS.say("close"));
         done.setOnAction(e -> close.run());
-        HBox end = new HBox(done);
-        end.setAlignment(Pos.CENTER_RIGHT);
+        Region gap = new Region();
+        HBox.setHgrow(gap, Priority.ALWAYS);
+        HBox end = new HBox(10, language(settings), gap, done);
+        end.setAlignment(Pos.CENTER_LEFT);
         getChildren().addAll(title, grid, end);
+    }
+
+    /** In which language the next window speaks; each language is called as it calls itself. */
+    private static HBox language(Settings settings) {
+        Label said = new Label();
+        said.getStyleClass().add("secondary");
+        MenuButton choice = new MenuButton(named(Texts.language()));
+        choice.setAccessibleText(TEXTS.say("language"));
+        for (Locale language : Texts.LANGUAGES) {
+            MenuItem item = new MenuItem(named(language));
+            item.setOnAction(e -> {
+                settings.language(language.toLanguageTag());
+                choice.setText(named(language));
+                said.setText(TEXTS.say("language-next"));
+            });
+            choice.getItems().add(item);
+        }
+        HBox box = new HBox(8, new Label(TEXTS.say("language")), choice, said);
+        box.setAlignment(Pos.CENTER_LEFT);
+        return box;
+    }
+
+    private static String named(Locale language) {
+        String name = language.getDisplayLanguage(language);
+        return name.substring(0, 1).toUpperCase(language) + name.substring(1);
     }
 }

@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.MissingResourceException;
+import java.util.Optional;
 import java.util.ResourceBundle;
 import java.util.Set;
 import java.util.TreeSet;
@@ -79,6 +80,11 @@ public final class Texts {
         return date("MMMd").format(at.atZone(zone));
     }
 
+    /** The day of the week, short: as in Tue. */
+    public static String weekday(Instant at, ZoneId zone) {
+        return DateTimeFormatter.ofPattern("EEE", chosen).format(at.atZone(zone));
+    }
+
     /** A day in full: as in Tuesday 24 November. */
     public static String longDay(java.time.LocalDate day) {
         boolean german = chosen.getLanguage().equals("de");
@@ -114,6 +120,11 @@ public final class Texts {
             said = text.pattern().format(arguments);
         }
         return language.equals(PSEUDO) ? disguised(said) : said;
+    }
+
+    /** A text without arguments; nothing if there is none under that key. */
+    public Optional<String> known(String key) {
+        return bundle(ENGLISH).containsKey(key) ? Optional.of(say(key)) : Optional.empty();
     }
 
     private Text make(String key, Locale language) {

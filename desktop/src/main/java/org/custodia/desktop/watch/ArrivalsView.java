@@ -34,7 +34,6 @@ import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
-import org.custodia.core.event.Reasons;
 import org.custodia.core.site.DoorId;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.desk.Desk;
@@ -43,6 +42,7 @@ import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
 import org.custodia.desktop.words.EventWords;
+import org.custodia.desktop.words.Names;
 
 /**
  * What happened, newest at the top, and back through the days by scrolling. While somebody reads further down, what arrives
@@ -368,7 +368,7 @@ final class ArrivalsView extends VBox {
             mark.show(Kinds.entry(event.kind()).priority());
             // The mark says refused already; the reason needs the room.
             String outcome = event.kind().equals(Kinds.REFUSED)
-                    ? event.reason().map(Reasons::words).orElse(TEXTS.say("refused"))
+                    ? event.reason().map(Names::reason).orElse(TEXTS.say("refused"))
                     : words.result(event, null);
             String place = words.place(event);
             Optional<String> subject = Optional.of(words.subject(event)).filter(s -> !s.equals(place));

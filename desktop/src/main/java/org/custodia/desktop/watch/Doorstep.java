@@ -37,6 +37,7 @@ import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
 import org.custodia.desktop.words.EventWords;
+import org.custodia.desktop.words.Names;
 import org.custodia.video.Picture;
 import org.custodia.video.Stills;
 
@@ -139,7 +140,7 @@ final class Doorstep extends VBox {
         HBox head = new HBox(8, mark, title, gap, when);
         head.setAlignment(Pos.CENTER_LEFT);
         for (Verdict v : Verdict.values()) {
-            ToggleButton b = new ToggleButton(v.words());
+            ToggleButton b = new ToggleButton(Names.verdict(v));
             b.getStyleClass().add("verdict");
             b.setToggleGroup(verdicts);
             b.setUserData(v);

@@ -31,7 +31,6 @@ import javafx.scene.layout.VBox;
 import org.custodia.core.command.CommandProgress;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.door.DoorState;
-import org.custodia.core.door.DoorWords;
 import org.custodia.core.door.LockMode;
 import org.custodia.core.event.Event;
 import org.custodia.core.operator.Permission;
@@ -50,6 +49,8 @@ import org.custodia.desktop.theme.DoorSign;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
+import org.custodia.desktop.words.DoorWords;
+import org.custodia.desktop.words.Names;
 
 /** One door as a strip: its state at the left, its recent past in the middle, its picture at the right. */
 final class StripView extends VBox {
@@ -284,7 +285,7 @@ final class StripView extends VBox {
         DoorState state =
                 looksBack() ? strip.data().get().state() : strip.live().get();
         sign.show(state);
-        sign.setAccessibleText(state.position().name() + " " + state.lock().words());
+        sign.setAccessibleText(state.position().name() + " " + DoorWords.lock(state.lock()));
         mark.show(state.priority());
         Optional<String> notYet =
                 state.equals(DoorState.UNKNOWN) ? desk.live().notKnownYet(strip.door()) : Optional.empty();
@@ -298,8 +299,8 @@ final class StripView extends VBox {
         String next = notYet.or(() -> DoorWords.second(state, strip.door(), shown, zone))
                 .orElse("");
         if (looksBack()) {
-            String now = DoorWords.headline(strip.live().get(), strip.door(), desk.now(), zone);
-            boolean same = now.equals(DoorWords.headline(state, strip.door(), shown, zone));
+            String now = DoorWords.headline(strip.live().get(), desk.now(), zone);
+            boolean same = now.equals(DoorWords.headline(state, shown, zone));
             // Where there is one line only, what has not changed since need not be said.
             next = same && !size.roomy() ? "" : TEXTS.say("now-is", now);
         }
@@ -311,8 +312,7 @@ final class StripView extends VBox {
             headline.setTooltip(size.roomy() ? null : secondTip);
             secondTip.setText(next + (why.isEmpty() ? "" : ", " + why) + there);
         }
-        String head = DoorWords.headline(state, strip.door(), shown, zone)
-                + (size.roomy() || line.isEmpty() ? "" : " · " + line);
+        String head = DoorWords.headline(state, shown, zone) + (size.roomy() || line.isEmpty() ? "" : " · " + line);
         if (!head.equals(headline.getText())) {
             headline.setText(head);
         }
@@ -358,7 +358,7 @@ final class StripView extends VBox {
             };
         });
         progress.setWrapText(size.roomy());
-        progress.setText(p.map(CommandProgress::words).orElse(""));
+        progress.setText(p.map(c -> DoorWords.progress(c, desk.now(), zone)).orElse(""));
         progress.setVisible(p.isPresent());
         progress.setManaged(p.isPresent());
         second.setVisible(p.isEmpty());
@@ -391,7 +391,7 @@ final class StripView extends VBox {
         boolean any = firstCommand != null;
         buttons.setVisible(any);
         if (any) {
-            String text = firstCommand.words();
+            String text = Names.command(firstCommand);
             if (!text.equals(first.getText())) {
                 first.setText(text);
                 first.setAccessibleText(text + ", " + strip.door().name());
@@ -419,7 +419,7 @@ final class StripView extends VBox {
                 menu.getItems().add(untilTyped(door));
                 items.add(menu);
             } else {
-                items.add(item(command.words() + key(command), command));
+                items.add(item(Names.command(command) + key(command), command));
             }
         }
         if (items.isEmpty()) {

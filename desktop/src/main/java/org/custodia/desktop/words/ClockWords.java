@@ -8,6 +8,7 @@ import org.custodia.desktop.text.Texts;
 
 /** Times of the day as a door's own clock on the wall would show them. */
 public final class ClockWords {
+    private static final DateTimeFormatter MINUTES = DateTimeFormatter.ofPattern("HH:mm", Locale.ROOT);
     private static final DateTimeFormatter SECONDS = DateTimeFormatter.ofPattern("HH:mm:ss", Locale.ROOT);
     private static final DateTimeFormatter TENTHS = DateTimeFormatter.ofPattern("HH:mm:ss.S", Locale.ROOT);
 
@@ -16,6 +17,11 @@ public final class ClockWords {
     /** To the second. */
     public static String clock(Instant t, ZoneId zone) {
         return SECONDS.format(t.atZone(zone));
+    }
+
+    /** To the minute. */
+    public static String minute(Instant t, ZoneId zone) {
+        return MINUTES.format(t.atZone(zone));
     }
 
     /** A clock time, with the date where it is not the day of {@code reference}. */

@@ -5,13 +5,11 @@ import org.custodia.core.access.Credential;
 import org.custodia.core.access.OnFile;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.PersonRegister;
-import org.custodia.core.door.DoorCommand;
 import org.custodia.core.door.GrantOutcome;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Gaps;
 import org.custodia.core.event.Kinds;
-import org.custodia.core.event.Reasons;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.Sites;
@@ -72,9 +70,7 @@ public final class EventWords {
         if (event.credential().isPresent()) {
             return TEXTS.say("badge", event.credential().get());
         }
-        return kind.equals(Kinds.FORCED) || kind.equals(Kinds.OPENED)
-                ? TEXTS.say("no-badge")
-                : Kinds.entry(kind).name();
+        return kind.equals(Kinds.FORCED) || kind.equals(Kinds.OPENED) ? TEXTS.say("no-badge") : Names.kind(kind);
     }
 
     /** In full, for a list. */
@@ -100,24 +96,24 @@ public final class EventWords {
         }
         if (kind.equals(Kinds.REFUSED)) {
             return event.reason()
-                    .map(r -> TEXTS.say("refused-why", Reasons.words(r)))
+                    .map(r -> TEXTS.say("refused-why", Names.reason(r)))
                     .orElse(TEXTS.say("refused"));
         }
         if (kind.id().startsWith("command.")) {
-            String command = event.detail("command").map(DoorCommand::wordsOf).orElse("command");
-            String words = event.detail("words").orElse(Kinds.entry(kind).name().replace("command ", ""));
+            String command = event.detail("command").map(Names::command).orElse("");
+            String words = event.detail("words").orElse(Names.stage(kind));
             return command + ", " + words;
         }
         if (kind.equals(Kinds.OPENED)) {
             return TEXTS.say("passed");
         }
         if (kind.equals(Kinds.LINK_LOST)) {
-            return event.reason().orElse(Kinds.entry(kind).name());
+            return event.reason().orElse(Names.kind(kind));
         }
         if (kind.equals(Kinds.GAP) || kind.equals(Kinds.GAP_CLOSED) || kind.equals(Kinds.COUNTS_AGAIN)) {
             return numbers(event);
         }
-        return Kinds.entry(kind).name();
+        return Names.kind(kind);
     }
 
     /** What happened to the numbers of a system's events. */
@@ -159,7 +155,7 @@ public final class EventWords {
     /** One sentence on why somebody was refused, where the system gave one. */
     public Optional<String> why(Event event) {
         return event.detail("explanation")
-                .or(() -> event.reason().map(Reasons::words).map(EventWords::capital));
+                .or(() -> event.reason().map(Names::reason).map(EventWords::capital));
     }
 
     /** With a capital at the beginning. */

@@ -229,16 +229,17 @@ final class Plots {
         void stands(long at, PracticePerson p, PracticeDoor door);
     }
 
-    /** After a refusal: learns, or has a colleague open. */
-    private Movements.Outcome reaction(
-            Incident incident, PracticePerson p, PracticeDoor door, boolean inwards, Random random) {
-        return (end, through) -> {
+    /** Somebody tries a door that will not let them in; then they have learned it, or have a colleague open. */
+    private void triesInVain(long at, Incident incident, PracticePerson p, PracticeDoor door, Random random) {
+        happened(at, incident, door, p);
+        Manner manner = Manner.of(p).trying(tries(incident, random));
+        movements.tryDoor(at, p, door, true, manner, random, (end, through) -> {
             if (!through && chance(incident.fetches(), random)) {
                 agenda.at(
                         end + (1 + random.nextInt(3)) * MINUTE,
-                        now -> movements.fetch(now, p, door, inwards, random, Movements.Outcome.NONE));
+                        now -> movements.fetch(now, p, door, true, random, Movements.Outcome.NONE));
             }
-        };
+        });
     }
 
     private int tries(Incident incident, Random random) {
@@ -267,15 +268,7 @@ final class Plots {
             if (!there.isEmpty()) {
                 PracticeDoor door = there.get(random.nextInt(there.size()));
                 learned.add(p.id() + " " + door.id());
-                happened(at, incident, door, p);
-                movements.tryDoor(
-                        at,
-                        p,
-                        door,
-                        true,
-                        Manner.of(p).trying(tries(incident, random)),
-                        random,
-                        reaction(incident, p, door, true, random));
+                triesInVain(at, incident, p, door, random);
                 return;
             }
         }
@@ -293,15 +286,7 @@ final class Plots {
                             && !rules.opens(p, door, local(at, door)));
             if (!some.isEmpty()) {
                 PracticePerson p = some.get(0);
-                happened(at, incident, door, p);
-                movements.tryDoor(
-                        at,
-                        p,
-                        door,
-                        true,
-                        Manner.of(p).trying(tries(incident, random)),
-                        random,
-                        reaction(incident, p, door, true, random));
+                triesInVain(at, incident, p, door, random);
                 return;
             }
         }
