@@ -50,8 +50,8 @@ public final class Shortcuts {
         List<Binding> all = new ArrayList<>();
         all.add(key("Ctrl+K", "key-find", Does.FIND, KeyCode.K, KeyCombination.CONTROL_DOWN));
         for (MainView.Plug view : Views.ALL) {
-            Supplier<Shortcut> shown =
-                    () -> new Shortcut(view.key().getDisplayText(), view.name().get(), TEXTS.say("everywhere"));
+            Supplier<Shortcut> shown = () -> new Shortcut(
+                    lettered(view.key().getDisplayText()), view.name().get(), TEXTS.say("everywhere"));
             all.add(new Binding(List.of(view.key()), shown, Does.VIEW, Optional.of(view)));
         }
         all.add(key("Ctrl+Home", "key-now", Does.NOW, KeyCode.HOME, KeyCombination.CONTROL_DOWN));
@@ -69,7 +69,7 @@ public final class Shortcuts {
     private static Binding key(String keys, String text, Does does, KeyCode code, KeyCombination.Modifier... with) {
         return new Binding(
                 List.of(new KeyCodeCombination(code, with)),
-                () -> new Shortcut(keys, TEXTS.say(text), TEXTS.say("everywhere")),
+                () -> new Shortcut(lettered(keys), TEXTS.say(text), TEXTS.say("everywhere")),
                 does,
                 Optional.empty());
     }
@@ -80,7 +80,15 @@ public final class Shortcuts {
                         c -> new KeyCodeCombination(c, KeyCombination.CONTROL_DOWN, KeyCombination.SHIFT_ANY))
                 .toList();
         return new Binding(
-                all, () -> new Shortcut(keys, TEXTS.say(text), TEXTS.say("everywhere")), does, Optional.empty());
+                all,
+                () -> new Shortcut(lettered(keys), TEXTS.say(text), TEXTS.say("everywhere")),
+                does,
+                Optional.empty());
+    }
+
+    /** Keys as they are lettered on keyboards of the language. */
+    static String lettered(String keys) {
+        return keys.replace("Ctrl", TEXTS.say("key-ctrl")).replace("Home", TEXTS.say("key-home"));
     }
 
     /** All keys for the sheet: those that work everywhere, then those of each view. */

@@ -30,7 +30,8 @@ final class Spine extends VBox {
             icon.setMaxSize(22, 15);
             ToggleButton item = new ToggleButton(view.name().get(), icon);
             item.getStyleClass().add("spine-item");
-            item.setTooltip(new Tooltip(view.name().get() + ", " + view.key().getDisplayText()));
+            item.setTooltip(new Tooltip(
+                    view.name().get() + ", " + Shortcuts.lettered(view.key().getDisplayText())));
             item.setOnAction(e -> show.accept(view));
             items.put(view, item);
             getChildren().add(item);

@@ -56,7 +56,7 @@ final class TopBar extends HBox {
         product.setMinWidth(Region.USE_PREF_SIZE);
         Label site = new Label(desk.services().siteName());
         site.setMinWidth(Region.USE_PREF_SIZE);
-        Label key = new Label("Ctrl K");
+        Label key = new Label(Shortcuts.lettered("Ctrl K"));
         key.getStyleClass().add("key");
         Button findButton = new Button(TEXTS.say("find"), key);
         findButton.setContentDisplay(ContentDisplay.RIGHT);

@@ -126,7 +126,7 @@ class DoorWordsTest {
                 .isEqualTo("Offen gehalten, 2 min 41 s / erlaubt 1 min");
         assertThat(say(trouble(AT_TWO, AT_TWO, NEVER), 48)).isEqualTo("Aufgebrochen, 48 s / verriegelt");
         assertThat(say(lock(LockMode.UNLOCKED, "command", TWO.plusSeconds(1_800), null), 5))
-                .isEqualTo("Unverriegelt vom Leitstand bis 14:30");
+                .isEqualTo("Entriegelt vom Leitstand bis 14:30");
     }
 
     @Test
