@@ -10,7 +10,7 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashSet;
 import java.util.List;
-import java.util.Optional;
+import java.util.Objects;
 import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
@@ -40,6 +40,23 @@ public record Installation(
         Names names,
         List<PersonEntry> people,
         List<GroupEntry> groups) {
+    public Installation {
+        systems = orNone(systems);
+        recorders = orNone(recorders);
+        sites = orNone(sites);
+        doors = orNone(doors);
+        units = orNone(units);
+        watched = orNone(watched);
+        timetables = orNone(timetables);
+        formats = orNone(formats);
+        levels = orNone(levels);
+        roles = orNone(roles);
+        rounds = orNone(rounds);
+        routines = orNone(routines);
+        crowds = orNone(crowds);
+        people = orNone(people);
+        groups = orNone(groups);
+    }
 
     /** How far a device's clock is ahead, and by how much it goes off until it is set each Monday. */
     public record ClockEntry(long aheadMillis, double driftMillisPerHour) {}
@@ -58,7 +75,11 @@ public record Installation(
             String codes,
             ClockEntry clock,
             boolean saysSide,
-            List<String> cannot) {}
+            List<String> cannot) {
+        public AccessSystemMake {
+            cannot = orNone(cannot);
+        }
+    }
 
     /**
      * A recorder.
@@ -102,6 +123,12 @@ public record Installation(
             Boolean contact,
             String code,
             List<String> asks) {
+        public DoorEntry {
+            level = Objects.requireNonNullElse(level, "");
+            views = Objects.requireNonNullElse(views, "");
+            asks = orNone(asks);
+        }
+
         /** The same door once more, under another name. */
         public DoorEntry called(String otherId, String otherName, String otherController) {
             return new DoorEntry(
@@ -222,7 +249,12 @@ public record Installation(
             List<String> levels,
             String badge,
             String status,
-            Integer endedDaysAgo) {}
+            Integer endedDaysAgo) {
+        public PersonEntry {
+            haunts = orNone(haunts);
+            levels = orNone(levels);
+        }
+    }
 
     /**
      * Several of the same sort.
@@ -242,7 +274,12 @@ public record Installation(
             List<String> haunts,
             List<String> levels,
             Integer endsFromDays,
-            Integer endsToDays) {}
+            Integer endsToDays) {
+        public GroupEntry {
+            haunts = orNone(haunts);
+            levels = orNone(levels);
+        }
+    }
 
     /** The same place with other doors. */
     public Installation withDoors(List<DoorEntry> others) {
@@ -323,6 +360,9 @@ public record Installation(
         Set<String> levelIds =
                 ids(problems, "level", levels.stream().map(LevelEntry::id).toList());
         Set<String> roleIds = ids(problems, "role", roles.stream().map(Role::id).toList());
+        if (sites.isEmpty()) {
+            problems.add("there is no site");
+        }
         Set<String> zones = new HashSet<>();
         sites.forEach(s -> {
             zones.add(s.outdoors());
@@ -392,7 +432,9 @@ public record Installation(
     private static Set<String> ids(List<String> problems, String what, Collection<String> all) {
         Set<String> ids = new HashSet<>();
         for (String id : all) {
-            if (!ids.add(id)) {
+            if (id == null) {
+                problems.add("one " + what + " has no id");
+            } else if (!ids.add(id)) {
                 problems.add("the " + what + " " + id + " is there twice");
             }
         }
@@ -406,6 +448,6 @@ public record Installation(
     }
 
     static <T> List<T> orNone(List<T> list) {
-        return Optional.ofNullable(list).orElse(List.of());
+        return list == null ? List.of() : List.copyOf(list);
     }
 }

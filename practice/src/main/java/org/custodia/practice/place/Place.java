@@ -52,7 +52,7 @@ public final class Place {
     }
 
     private PracticeDoor door(Installation.DoorEntry d) {
-        List<String> asks = Installation.orNone(d.asks());
+        List<String> asks = d.asks();
         return new PracticeDoor(
                 d.id(),
                 d.name(),

@@ -38,8 +38,8 @@ public final class SiteRules {
         for (Installation.LevelEntry level : installation.levels()) {
             Map<DoorId, String> doors = new LinkedHashMap<>();
             for (Installation.DoorEntry door : installation.doors()) {
-                boolean ofSite = door.site().equals(level.site())
-                        && !Installation.orNone(door.asks()).contains("two-persons");
+                boolean ofSite =
+                        door.site().equals(level.site()) && !door.asks().contains("two-persons");
                 if (ofSite || Installation.orNone(level.doors()).contains(door.id())) {
                     doors.put(new DoorId(door.id()), level.timetable());
                 }
