@@ -97,5 +97,7 @@ final class Rig implements AutoCloseable {
             hub.close();
         }
         site.close();
+        // What went wrong in this test is not told in the next one, which may run in the same process.
+        Thread.setDefaultUncaughtExceptionHandler(null);
     }
 }

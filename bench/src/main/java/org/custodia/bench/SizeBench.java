@@ -53,6 +53,10 @@ final class SizeBench {
     private static final int TRIES = 200;
     /** Questions that are asked before any is measured: the machine compiles what is asked often, and a console runs for days. */
     private static final int WARM = 1_000;
+    /** The same on a server, where each takes longer and what is compiled here matters less. */
+    private static final int TRIES_THERE = 40;
+
+    private static final int WARM_THERE = 60;
 
     private final Path path;
     private final Optional<String> server;
@@ -220,6 +224,14 @@ final class SizeBench {
         return people;
     }
 
+    private int warm() {
+        return server.isEmpty() ? WARM : WARM_THERE;
+    }
+
+    private int tries() {
+        return server.isEmpty() ? TRIES : TRIES_THERE;
+    }
+
     private void pages(SqlEventLog log) throws Exception {
         Random random = new Random(5);
         Instant begin = YearOfEvents.FIRST_DAY.atStartOfDay(ZoneOffset.UTC).toInstant();
@@ -230,7 +242,7 @@ final class SizeBench {
             Samples samples = new Samples();
             List<EventQuery> asked = new ArrayList<>();
             int found = 0;
-            for (int i = -WARM; i < TRIES; i++) {
+            for (int i = -warm(); i < tries(); i++) {
                 EventQuery query = EventQuery.all().where(filter.getValue());
                 Instant at = begin.plus(Duration.ofMinutes(random.nextInt(YearOfEvents.DAYS * 24 * 60)));
                 EventQuery page =
@@ -306,7 +318,7 @@ final class SizeBench {
         Samples day = new Samples();
         Samples year = new Samples();
         Samples line = new Samples();
-        for (int i = 0; i < TRIES / 4; i++) {
+        for (int i = 0; i < tries() / 4; i++) {
             Instant from = begin.plus(Duration.ofHours(random.nextInt((YearOfEvents.DAYS - 2) * 24)));
             EventQuery ofDay = EventQuery.all().between(from, from.plus(Duration.ofDays(1)));
             EventQuery ofYear = EventQuery.all().between(begin, begin.plus(Duration.ofDays(365)));
@@ -431,7 +443,7 @@ final class SizeBench {
     }
 
     /** How all doors stood at random instants, once there are checkpoints of them all. */
-    private static void states(Database database, SqlEventLog log) throws InterruptedException {
+    private void states(Database database, SqlEventLog log) throws InterruptedException {
         List<Door> doors = new ArrayList<>();
         for (int i = 0; i < YearOfEvents.DOORS; i++) {
             String system = i < 200 ? "tidewater" : "larkspur";
@@ -466,7 +478,7 @@ final class SizeBench {
             Random random = new Random(8);
             try (DoorBoard board = new DoorBoard(log, checkpoints, intake, () -> sites, clock)) {
                 Samples unmeasured = new Samples();
-                for (int i = -WARM; i < TRIES; i++) {
+                for (int i = -warm(); i < tries(); i++) {
                     Instant at = YearOfEvents.FIRST_DAY
                             .atStartOfDay(ZoneOffset.UTC)
                             .toInstant()

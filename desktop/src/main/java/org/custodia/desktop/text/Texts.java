@@ -38,11 +38,13 @@ public final class Texts {
 
     private final String base;
     private final ClassLoader loader;
-    private final Map<String, Text> made = new ConcurrentHashMap<>();
-    private volatile Locale madeFor;
+    private volatile Made made = new Made(ENGLISH, new ConcurrentHashMap<>());
 
     /** A text ready for use: with places for arguments, or just so. */
     private record Text(MessageFormat pattern, String plain) {}
+
+    /** What was made ready in one language. */
+    private record Made(Locale language, Map<String, Text> texts) {}
 
     private Texts(String base, ClassLoader loader) {
         this.base = base;
@@ -107,11 +109,12 @@ public final class Texts {
      */
     public String say(String key, Object... arguments) {
         Locale language = chosen;
-        if (!language.equals(madeFor)) {
-            made.clear();
-            madeFor = language;
+        Made ready = made;
+        if (!language.equals(ready.language())) {
+            ready = new Made(language, new ConcurrentHashMap<>());
+            made = ready;
         }
-        Text text = made.computeIfAbsent(key, k -> make(k, language));
+        Text text = ready.texts().computeIfAbsent(key, k -> make(k, language));
         if (text.pattern() == null) {
             return text.plain();
         }
