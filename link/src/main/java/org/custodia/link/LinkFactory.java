@@ -7,15 +7,13 @@ import java.util.Optional;
 import java.util.function.Consumer;
 import org.custodia.core.link.SystemLink;
 import org.custodia.core.site.SystemId;
+import org.custodia.wire.LinksFile;
 
 /**
  * Makes connections to one kind of system of one make. Who connects knows systems by these only: a system that speaks
  * something else than the link protocol is a factory more in {@link #ALL}.
  */
 public abstract class LinkFactory {
-    /** The make of whatever speaks the link protocol of docs/link-protocol.md. */
-    public static final String LINK_PROTOCOL = "link-protocol";
-
     /** All there are. */
     public static final List<LinkFactory> ALL = List.of(new Access(), new Recorder());
 
@@ -52,11 +50,6 @@ public abstract class LinkFactory {
         return kind;
     }
 
-    /** What it speaks. */
-    public final String make() {
-        return make;
-    }
-
     /** Begins to connect; the link goes on by itself until it is closed. */
     public abstract SystemLink connect(Destination to, Surroundings around);
 
@@ -70,7 +63,7 @@ public abstract class LinkFactory {
 
     private static final class Access extends LinkFactory {
         Access() {
-            super("access", LINK_PROTOCOL);
+            super("access", LinksFile.LINK_PROTOCOL);
         }
 
         @Override
@@ -86,7 +79,7 @@ public abstract class LinkFactory {
 
     private static final class Recorder extends LinkFactory {
         Recorder() {
-            super("recorder", LINK_PROTOCOL);
+            super("recorder", LinksFile.LINK_PROTOCOL);
         }
 
         @Override

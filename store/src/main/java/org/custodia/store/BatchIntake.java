@@ -138,7 +138,8 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
             }
             int weight = Math.min(weight(batch), WAITING);
             if (!take(weight)) {
-                job.failed(new EventLogException("The log is closed.", null));
+                job.failed(new EventLogException(
+                        closed ? "The log is closed." : "Not stored: whoever handed it in was interrupted.", null));
                 return job.answer;
             }
             job.answer.whenComplete((v, e) -> room.release(weight));

@@ -114,7 +114,7 @@ class IntakeInTroubleTest {
         assertThat(whileWaiting(Thread::interrupt, interrupted))
                 .failsWithin(Duration.ofSeconds(10))
                 .withThrowableThat()
-                .withMessageContaining("closed");
+                .withMessageContaining("interrupted");
         assertThat(interrupted).isTrue();
         for (int i = 2; i < 8; i++) {
             store.accept(List.of(large(i)), false).join();

@@ -11,6 +11,9 @@ import java.util.Map;
  * @param watch doors to have on watch until an operator chooses, as system/door; may be empty
  */
 public record LinksFile(String site, List<Link> links, List<WirePairing> pairings, List<String> watch) {
+    /** The make of whatever speaks the link protocol of docs/link-protocol.md. */
+    public static final String LINK_PROTOCOL = "link-protocol";
+
     public LinksFile {
         links = links == null ? List.of() : links.stream().toList();
         pairings = pairings == null ? List.of() : pairings.stream().toList();
@@ -28,7 +31,7 @@ public record LinksFile(String site, List<Link> links, List<WirePairing> pairing
      */
     public record Link(String kind, String make, String id, String name, URI address, String token) {
         public Link {
-            make = make == null ? "link-protocol" : make;
+            make = make == null ? LINK_PROTOCOL : make;
         }
 
         @Override

@@ -55,6 +55,30 @@ public final class Settings {
                     newDoors, newSets, newSpan, newSize, dark, scale, x, y, width, height, maximized, language);
         }
 
+        private Values ofWindow(
+                boolean newDark,
+                int newScale,
+                double newX,
+                double newY,
+                double newWidth,
+                double newHeight,
+                boolean newMaximized,
+                String newLanguage) {
+            return new Values(
+                    doors,
+                    doorSets,
+                    spanSeconds,
+                    stripSize,
+                    newDark,
+                    newScale,
+                    newX,
+                    newY,
+                    newWidth,
+                    newHeight,
+                    newMaximized,
+                    newLanguage);
+        }
+
         static final Values FIRST =
                 new Values(null, null, 600, null, true, 100, Double.NaN, Double.NaN, 1280, 800, false, null);
     }
@@ -196,19 +220,7 @@ public final class Settings {
 
     public void look(boolean dark, int scale) {
         Values v = values;
-        save(new Values(
-                v.doors(),
-                v.doorSets(),
-                v.spanSeconds(),
-                v.stripSize(),
-                dark,
-                scale,
-                v.x(),
-                v.y(),
-                v.width(),
-                v.height(),
-                v.maximized(),
-                v.language()));
+        save(v.ofWindow(dark, scale, v.x(), v.y(), v.width(), v.height(), v.maximized(), v.language()));
     }
 
     /** The language that was chosen. */
@@ -219,35 +231,11 @@ public final class Settings {
     /** Chooses a language, for the next window. */
     public void language(String tag) {
         Values v = values;
-        save(new Values(
-                v.doors(),
-                v.doorSets(),
-                v.spanSeconds(),
-                v.stripSize(),
-                v.dark(),
-                v.scale(),
-                v.x(),
-                v.y(),
-                v.width(),
-                v.height(),
-                v.maximized(),
-                tag));
+        save(v.ofWindow(v.dark(), v.scale(), v.x(), v.y(), v.width(), v.height(), v.maximized(), tag));
     }
 
     public void window(double x, double y, double width, double height, boolean maximized) {
         Values v = values;
-        save(new Values(
-                v.doors(),
-                v.doorSets(),
-                v.spanSeconds(),
-                v.stripSize(),
-                v.dark(),
-                v.scale(),
-                x,
-                y,
-                width,
-                height,
-                maximized,
-                v.language()));
+        save(v.ofWindow(v.dark(), v.scale(), x, y, width, height, maximized, v.language()));
     }
 }

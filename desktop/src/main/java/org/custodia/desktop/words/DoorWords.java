@@ -117,7 +117,9 @@ public final class DoorWords {
     }
 
     /** A clock time in the zone, with the day where it is not the day of {@code reference}. */
-    public static String clock(Instant t, Instant reference, ZoneId zone) {
+    public static String clock(Instant of, Instant reference, ZoneId zone) {
+        // A full minute by the controller's clock, corrected to ours, is seldom full to the millisecond.
+        Instant t = of.plusSeconds(1);
         boolean sameDay =
                 t.atZone(zone).toLocalDate().equals(reference.atZone(zone).toLocalDate());
         return sameDay ? ClockWords.minute(t, zone) : Texts.weekday(t, zone) + " " + ClockWords.minute(t, zone);

@@ -104,6 +104,9 @@ class DoorWordsTest {
         assertThat(say(lock(LockMode.LOCKED, "timetable", null, null), 5)).isEqualTo("Locked");
         assertThat(say(lock(LockMode.LOCKED, "timetable", null, null), door(), 5))
                 .isEqualTo("Locked / no contact: position not known");
+        DoorState.Next corrected = new DoorState.Next(LockMode.LOCKED, TWO.plusMillis(12_599_720));
+        assertThat(say(lock(LockMode.UNLOCKED, "timetable", null, corrected), 5))
+                .endsWith("Locks 17:30");
         DoorState.Next tomorrow = new DoorState.Next(LockMode.UNLOCKED, TWO.plusSeconds(72_000));
         assertThat(say(lock(LockMode.LOCKED, "timetable", null, tomorrow), 5)).isEqualTo("Locked / Unlocks Wed 10:00");
     }

@@ -116,15 +116,17 @@ public final class Incidents {
     }
 
     /** What of it names something that a place does not have, in words. */
-    List<String> missingFrom(Place place, List<Installation.UnitEntry> units) {
+    List<String> missingFrom(Place place, Installation installation) {
         Set<String> known = new HashSet<>();
         place.doors().forEach(d -> known.addAll(List.of(d.id(), d.controller())));
         place.cameras().forEach(c -> known.add(c.id()));
-        units.forEach(u -> known.add(u.id()));
+        installation.units().forEach(u -> known.add(u.id()));
+        installation.roles().forEach(r -> known.add(r.id()));
         place.buildings().forEach(b -> known.add(b.id()));
         List<String> missing = new ArrayList<>();
         for (Incident i : all) {
-            for (List<String> names : List.of(orNone(i.doors()), orNone(i.sites()), orNone(i.units()))) {
+            for (List<String> names :
+                    List.of(orNone(i.doors()), orNone(i.sites()), orNone(i.units()), orNone(i.roles()))) {
                 names.stream().filter(n -> !known.contains(n)).forEach(n -> missing.add(n + " of " + i.id()));
             }
         }

@@ -8,7 +8,6 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.Random;
 import org.custodia.practice.place.Building;
 import org.custodia.practice.place.Installation;
@@ -159,11 +158,14 @@ final class OrdinaryLife {
                 hour < round.to();
                 hour += round.everyMinutes() * (0.85 + random.nextDouble() * 0.3) / 60) {
             agenda.at(at(day, building, hour), now -> {
-                Optional<PracticePerson> who = people.all().stream()
+                List<PracticePerson> onDuty = people.all().stream()
                         .filter(p -> p.role().equals(round.role()) && p.home().equals(round.site()))
                         .filter(p -> movements.onSite(p) && movements.free(p))
-                        .findFirst();
-                who.ifPresent(p -> next(now, p, round.zones(), 0, new Random(random.nextLong())));
+                        .toList();
+                if (!onDuty.isEmpty()) {
+                    PracticePerson p = onDuty.get(random.nextInt(onDuty.size()));
+                    next(now, p, round.zones(), 0, new Random(random.nextLong()));
+                }
             });
         }
     }

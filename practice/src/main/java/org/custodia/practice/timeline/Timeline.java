@@ -73,7 +73,7 @@ public final class Timeline implements AutoCloseable {
         this.start = midnight(firstDay);
         this.agenda = new Agenda(start);
         this.byHand = new Random(seed ^ 0x5DEECE66DL);
-        List<String> missing = incidents.missingFrom(place, installation.units());
+        List<String> missing = incidents.missingFrom(place, installation);
         if (!missing.isEmpty()) {
             throw new IllegalArgumentException(
                     "The incident file names what the installation does not have: " + String.join(", ", missing) + ".");

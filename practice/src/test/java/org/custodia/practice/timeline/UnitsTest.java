@@ -138,4 +138,25 @@ class UnitsTest {
         Installation installation = Installation.read(file);
         assertThatThrownBy(() -> timeline(installation)).hasMessageContaining("of the kind oracle, which nobody knows");
     }
+
+    @Test
+    void incidents_that_name_what_is_not_there_are_refused_with_its_name() throws Exception {
+        Path file = Files.writeString(
+                directory.resolve("incidents.json"),
+                Files.readString(Path.of("src/main/resources/org/custodia/practice/timeline/sternwick-incidents.json"))
+                        .replace("\"technician\"", "\"alchemist\"")
+                        .replace("\"tamper-c6\"", "\"tamper-c99\""));
+        Incidents incidents = Incidents.read(file);
+        assertThatThrownBy(() -> new Timeline(
+                        7,
+                        LocalDate.of(2026, 11, 24),
+                        NIGHT,
+                        Installation.sternwick(),
+                        incidents,
+                        new Journal(directory.resolve("other"))))
+                .hasMessageContaining("alchemist of carrying")
+                .hasMessageContaining("tamper-c99 of cabinet-opened");
+        Files.writeString(file, Files.readString(file).replace("\"does\": \"holds\"", "\"does\": \"flies\""));
+        assertThatThrownBy(() -> Incidents.read(file)).hasMessageContaining("nothing unfolds as flies");
+    }
 }
