@@ -5,6 +5,7 @@ import java.time.Clock;
 import java.util.EnumMap;
 import java.util.Map;
 import java.util.Optional;
+import org.custodia.desktop.saying.SayingWords;
 import org.custodia.link.Finding;
 import org.custodia.link.Finding.Verdict;
 import org.custodia.link.SystemWalk;
@@ -59,7 +60,9 @@ final class ChecksLinks {
 
     private void told(Finding finding) {
         counts.merge(finding.verdict(), 1, Integer::sum);
-        out.printf("  %-9s  %s%n             %s%n", finding.verdict().words(), finding.requirement(), finding.seen());
+        out.printf(
+                "  %-9s  %s%n             %s%n",
+                finding.verdict().words(), finding.requirement(), SayingWords.of(finding.seen()));
         out.flush();
     }
 }

@@ -23,6 +23,7 @@ import org.custodia.core.link.RecorderLink;
 import org.custodia.core.link.SystemLink;
 import org.custodia.core.mishap.Mishaps;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
@@ -195,12 +196,12 @@ public final class Hub implements AutoCloseable {
     }
 
     /** What somebody has to do something about; nothing while all is well. */
-    public Optional<String> trouble() {
+    public Optional<Saying> trouble() {
         return intake.trouble().or(database::damage).or(mishaps::sentence);
     }
 
     /** What went wrong inside Custodia, a line each. */
-    public List<String> mishaps() {
+    public List<Saying> mishaps() {
         return mishaps.lines();
     }
 

@@ -9,6 +9,8 @@ import java.util.concurrent.CountDownLatch;
 import java.util.function.Consumer;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.saying.Saying;
+import org.custodia.desktop.saying.SayingWords;
 import org.custodia.practice.PracticeClock;
 import org.custodia.practice.PracticeSite;
 import org.custodia.store.DataDirectoryException;
@@ -60,8 +62,9 @@ public final class Main implements Runnable {
         line.setExecutionExceptionHandler((e, l, r) -> {
             PrintWriter err = l.getErr();
             if (e instanceof DataDirectoryException || e instanceof CannotStartException) {
-                err.println(e.getMessage());
-                Console.tell(e.getMessage());
+                String why = SayingWords.of(e, Saying.of("start.problem", String.valueOf(e.getMessage())));
+                err.println(why);
+                Console.tell(why);
             } else {
                 err.println("Custodia stopped because of an error of its own." + Ending.noted(e)
                         + " Start it again; if it stops again, tell whoever looks after it.");

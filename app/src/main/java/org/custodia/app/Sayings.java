@@ -13,6 +13,7 @@ import java.util.function.Consumer;
 import java.util.function.LongSupplier;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.site.SystemId;
+import org.custodia.desktop.saying.SayingWords;
 
 /** Says on the terminal what the links are doing, for whoever runs Custodia without a window: each change once. */
 final class Sayings implements Consumer<LinkStatus> {
@@ -63,7 +64,7 @@ final class Sayings implements Consumer<LinkStatus> {
                 }
             }
             case DOWN -> {
-                String problem = s.problem().orElse("no answer");
+                String problem = s.problem().map(SayingWords::of).orElse("no answer");
                 if (!problem.equals(problems.put(s.system(), problem))) {
                     lines.add("out of reach, " + problem + "; tried again until it answers");
                 }
@@ -75,7 +76,7 @@ final class Sayings implements Consumer<LinkStatus> {
             }
         }
         Set<String> said = notices.computeIfAbsent(s.system(), k -> new HashSet<>());
-        s.notices().stream().filter(said::add).forEach(lines::add);
+        s.notices().stream().map(SayingWords::of).filter(said::add).forEach(lines::add);
         return lines;
     }
 }

@@ -54,10 +54,10 @@ class ConsoleTroubleTest extends ConsoleFixture {
         });
         dies.start();
         dies.join();
-        assertThat(rig.hub.mishaps()).anyMatch(m -> m.contains("some part"));
+        assertThat(rig.hub.mishaps()).anyMatch(m -> m.of().contains("some part"));
         Rig.await().until(() -> shows(".trouble-bar .label", "One part of Custodia stumbled"));
         picture("stumbled");
-        assertThat(rig.hub.mishaps()).noneMatch(m -> m.contains("operators"));
-        assertThat(rig.hub.links().get(0).notices()).anyMatch(n -> n.contains("could not be understood"));
+        assertThat(rig.hub.mishaps()).noneMatch(m -> m.text().contains("operators"));
+        assertThat(rig.hub.links().get(0).notices()).anyMatch(n -> n.code().equals("link.unread"));
     }
 }

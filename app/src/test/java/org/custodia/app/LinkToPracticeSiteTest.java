@@ -114,7 +114,7 @@ class LinkToPracticeSiteTest {
                 .act(Rig.OPERATOR, ROOF, new DoorCommand.LetThrough(), Optional.empty())
                 .join();
         assertThat(refused.stage()).isEqualTo(CommandProgress.Stage.FAILED);
-        assertThat(refused.words()).contains("out of reach");
+        assertThat(refused.why().orElseThrow().code()).isEqualTo("command.out-of-reach");
         rig.happen("{'act':'controller-back','target':'c6'}");
         Rig.await().until(() -> rig.hub.board().now(ROOF).outOfReachSince().isEmpty());
         sameOnBothSides("tidewater");
@@ -166,7 +166,7 @@ class LinkToPracticeSiteTest {
                 .act(Rig.OPERATOR, VAULT_ANTE, new DoorCommand.LockNow(), Optional.empty())
                 .join();
         assertThat(end.stage()).isEqualTo(CommandProgress.Stage.FAILED);
-        assertThat(end.words()).contains("not sent");
+        assertThat(end.why().orElseThrow().code()).isIn("command.link-down", "command.out-of-reach");
     }
 
     @Test
@@ -209,8 +209,8 @@ class LinkToPracticeSiteTest {
         Files.writeString(wrong, Files.readString(rig.site.linksFile()).replace("rig-token", "some-other-token"));
         rig.hub = new Hub(directory.resolve("other"), LinksFiles.read(wrong), rig.clock, Rig.OPERATOR);
         Rig.await().until(() -> rig.hub.links().get(0).state() == LinkStatus.State.DOWN);
-        assertThat(rig.hub.links().get(0).problem().orElseThrow())
-                .contains("token")
+        assertThat(rig.hub.links().get(0).problem().orElseThrow().text())
+                .contains("link.token-refused")
                 .doesNotContain("some-other-token");
     }
 

@@ -29,6 +29,7 @@ import org.custodia.core.event.NumberRanges.Range;
 import org.custodia.core.event.Translation;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.PersonId;
@@ -116,7 +117,8 @@ class NothingIsLostTest {
                 public synchronized CompletableFuture<Void> accept(Batch batch) {
                     broken |= failures.get() > 0 && random.nextInt(3) == 0 && failures.getAndDecrement() > 0;
                     return broken
-                            ? CompletableFuture.failedFuture(new EventLogException("The disk is full.", null))
+                            ? CompletableFuture.failedFuture(
+                                    new EventLogException(Saying.of("store.not-stored.full", "x"), null))
                             : feed.accept(batch);
                 }
             };

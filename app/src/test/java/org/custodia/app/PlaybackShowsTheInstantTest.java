@@ -150,7 +150,7 @@ class PlaybackShowsTheInstantTest {
         Instant justNow = rig.clock.instant().minusSeconds(1);
         try (Playback playback = play(GATE, FERRY, justNow, justNow.plusSeconds(5), false)) {
             Rig.await().until(() -> status != null && status.mode() == Playback.Mode.FAILED);
-            assertThat(status.failure().orElseThrow()).contains("not ready before");
+            assertThat(status.failure().orElseThrow().text()).contains("not ready before");
         }
         frames.clear();
         status = null;

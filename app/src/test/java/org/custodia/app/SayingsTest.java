@@ -8,8 +8,10 @@ import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.LinkStatus.State;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
 import org.junit.jupiter.api.Test;
 
@@ -25,11 +27,11 @@ class SayingsTest {
                 state,
                 Instant.EPOCH,
                 Optional.empty(),
-                Optional.ofNullable(problem),
+                Optional.ofNullable(problem).map(Saying::of),
                 Optional.empty(),
                 done,
                 9_000,
-                List.of(notices)));
+                Stream.of(notices).map(Saying::of).toList()));
     }
 
     private List<String> said() {
@@ -42,28 +44,28 @@ class SayingsTest {
     void each_change_is_said_once() {
         nanos = 100_000_000_000L;
         status(State.CONNECTING, null, 0);
-        status(State.DOWN, "nothing answers", 0);
+        status(State.DOWN, "link.broke", 0);
         status(State.CONNECTING, null, 0);
-        status(State.DOWN, "nothing answers", 0);
+        status(State.DOWN, "link.broke", 0);
         assertThat(said())
                 .containsExactly(
                         "Tidewater: connecting",
-                        "Tidewater: out of reach, nothing answers; tried again until it answers");
-        status(State.DOWN, "the token is wrong", 0);
+                        "Tidewater: out of reach, the connection broke; tried again until it answers");
+        status(State.DOWN, "link.token-refused", 0);
         status(State.READING_BACKLOG, null, 0);
         status(State.READING_BACKLOG, null, 4_000);
         nanos += 6_000_000_000L;
         status(State.READING_BACKLOG, null, 8_000);
-        status(State.UP, null, 0, "something is odd");
-        status(State.UP, null, 0, "something is odd");
-        status(State.CLOSED, null, 0, "something is odd");
+        status(State.UP, null, 0, "link.other-epoch");
+        status(State.UP, null, 0, "link.other-epoch");
+        status(State.CLOSED, null, 0, "link.other-epoch");
         assertThat(said())
                 .containsExactly(
-                        "Tidewater: out of reach, the token is wrong; tried again until it answers",
+                        "Tidewater: out of reach, the system refused the token; check it in the links file; tried again until it answers",
                         "Tidewater: reading history, 0 of 9,000",
                         "Tidewater: reading history, 8,000 of 9,000",
                         "Tidewater: up",
-                        "Tidewater: something is odd",
+                        "Tidewater: the system counts in another epoch now",
                         "Tidewater: closed");
     }
 }

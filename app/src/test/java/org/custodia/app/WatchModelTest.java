@@ -456,7 +456,9 @@ class WatchModelTest {
                         .progress()
                         .get()
                         .filter(p -> p.stage() == CommandProgress.Stage.FAILED
-                                && p.words().contains("may not act"))
+                                && p.why()
+                                        .filter(w -> w.code().equals("permit.not-here"))
+                                        .isPresent())
                         .isPresent()));
     }
 

@@ -9,6 +9,7 @@ import org.custodia.core.access.PersonRegister;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Sites;
 import org.custodia.core.workplace.PermittedDoors;
@@ -27,7 +28,7 @@ import org.custodia.video.Pictures;
  * @param links how each link is doing now
  * @param trouble what somebody has to do something about, such as a full disk; nothing while all is well
  * @param storing whether events are being stored; while they are not, nothing that is known is current
- * @param mishaps what went wrong inside Custodia, a line each
+ * @param mishaps what went wrong inside Custodia, one each
  */
 public record Services(
         Workplace workplace,
@@ -38,9 +39,9 @@ public record Services(
         ClockBook clocks,
         List<DoorId> firstWatch,
         Supplier<List<LinkStatus>> links,
-        Supplier<Optional<String>> trouble,
+        Supplier<Optional<Saying>> trouble,
         BooleanSupplier storing,
-        Supplier<List<String>> mishaps) {
+        Supplier<List<Saying>> mishaps) {
 
     public Actor actor() {
         return workplace.actor();

@@ -1,7 +1,9 @@
 package org.custodia.desktop;
 
+import java.io.UncheckedIOException;
 import java.util.HashMap;
 import java.util.Map;
+import java.util.concurrent.CancellationException;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.RejectedExecutionException;
@@ -12,6 +14,8 @@ import javafx.application.Platform;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.operator.NotPermittedException;
+import org.custodia.core.saying.Saying;
+import org.custodia.desktop.saying.SayingWords;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -105,13 +109,16 @@ public final class Work implements AutoCloseable {
         try {
             T value = compute.get();
             Platform.runLater(() -> use.accept(value));
-        } catch (EventLogException e) {
-            Platform.runLater(() -> failed.accept("The log could not be read: " + e.getMessage()));
-        } catch (NotPermittedException e) {
-            Platform.runLater(() -> failed.accept(e.getMessage()));
+        } catch (EventLogException | NotPermittedException e) {
+            Platform.runLater(() -> failed.accept(SayingWords.of(e)));
+        } catch (UncheckedIOException e) {
+            // What came from outside was not as it should be; that is nobody's fault here.
+            Platform.runLater(() -> failed.accept(SayingWords.of(e.getCause())));
+        } catch (CancellationException e) {
+            Platform.runLater(() -> failed.accept(SayingWords.of(Saying.of("custodia.cancelled"))));
         } catch (RuntimeException | Error e) {
             Threads.stumbled(e);
-            Platform.runLater(() -> failed.accept("Custodia stumbled over it. Try again."));
+            Platform.runLater(() -> failed.accept(SayingWords.of(e)));
         }
     }
 

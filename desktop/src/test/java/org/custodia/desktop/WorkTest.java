@@ -12,6 +12,7 @@ import java.util.concurrent.TimeoutException;
 import java.util.concurrent.atomic.AtomicInteger;
 import org.awaitility.Awaitility;
 import org.custodia.core.event.EventLogException;
+import org.custodia.core.saying.Saying;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -138,11 +139,11 @@ class WorkTest {
         work.latest(
                 "strips",
                 () -> {
-                    throw new EventLogException("its disk is gone", null);
+                    throw new EventLogException(Saying.of("store.not-read.disk", "custodia.db"), null);
                 },
                 v -> told.add("value"),
                 told::add);
-        until("The log could not be read: its disk is gone");
+        until("The log custodia.db could not be read: the disk does not work as it should. Look at the disk.");
         work.latest(
                 "strips",
                 () -> {

@@ -23,6 +23,7 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.footage.JpegSize;
 import org.custodia.core.mishap.Threads;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.SystemId;
 import org.custodia.wire.AccessMessages.Command;
@@ -310,6 +311,9 @@ public final class AccessSystemWalk extends SystemWalk {
     private static final class Page {
         private final List<Event> events = new ArrayList<>();
         private final List<String> problems = new ArrayList<>();
+        /** Why lines cannot be understood. */
+        private final List<Saying> unread = new ArrayList<>();
+
         private int lines;
     }
 
@@ -321,7 +325,7 @@ public final class AccessSystemWalk extends SystemWalk {
                 page.problems.add("the last line does not end with a line feed");
             }
             EventTranslation.Understood u = translation.read(line.text(), clock.instant(), Optional.empty());
-            u.unread().ifPresent(x -> page.problems.add("a line cannot be understood: " + x.why()));
+            u.unread().ifPresent(x -> page.unread.add(x.why()));
             u.event().ifPresent(page.events::add);
         });
         return page;
@@ -361,6 +365,11 @@ public final class AccessSystemWalk extends SystemWalk {
                 "GET events gives events after a number, in order and without holes, a line each",
                 page.events.size() + " events looked at" + (lastSeq == 0 ? "; it has none yet" : ""),
                 some(problems));
+        page.unread.stream()
+                .distinct()
+                .limit(3)
+                .forEach(why ->
+                        tell("each line can be understood", Finding.Verdict.NOT_MET, Saying.of("check.line-odd", why)));
         fields(page.events);
         Page none = page(Math.max(lastSeq, before) + 1_000_000, 10);
         either(
@@ -444,7 +453,7 @@ public final class AccessSystemWalk extends SystemWalk {
             }
         } catch (IOException e) {
             if (!over.get()) {
-                throw new LinkException(0, "the stream broke off");
+                throw LinkException.of("link.stream-broke-off");
             }
         } finally {
             end.interrupt();
@@ -526,7 +535,11 @@ public final class AccessSystemWalk extends SystemWalk {
                     "it says: " + reply.words(),
                     "it answers \"" + reply.result() + "\"");
         } catch (LinkException e) {
-            either(e.status() >= 400 && e.status() < 500, requirement, "it says: " + e.getMessage(), e.getMessage());
+            either(
+                    e.status() >= 400 && e.status() < 500,
+                    requirement,
+                    Saying.of("check.it-says", e.saying()),
+                    e.saying());
         }
     }
 
@@ -565,7 +578,7 @@ public final class AccessSystemWalk extends SystemWalk {
             }
         } catch (IOException e) {
             if (!over.get()) {
-                throw new LinkException(0, "the stream broke off");
+                throw LinkException.of("link.stream-broke-off");
             }
         } finally {
             end.interrupt();

@@ -18,6 +18,7 @@ import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Provenance;
 import org.custodia.core.footage.ClockBook;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
 import org.custodia.wire.Fields;
 import org.custodia.wire.Wire;
@@ -44,6 +45,9 @@ final class Counterpart {
     /** Whether the log's last word is that the link is lost; nothing until the log was asked. */
     private Optional<Boolean> lost = Optional.empty();
 
+    /** The detail that says why a link was lost: a {@link Saying}. */
+    static final String SAID = "said";
+
     Counterpart(SystemId system, Requests requests, Surroundings around) {
         this.system = system;
         this.requests = requests;
@@ -62,12 +66,11 @@ final class Counterpart {
         Fields hello = requests.fields("hello");
         long protocol = need(hello, "protocol", hello.number("protocol"));
         if (protocol != Wire.VERSION) {
-            throw new LinkException(
-                    0, "it speaks version " + protocol + " of the protocol, this is version " + Wire.VERSION);
+            throw LinkException.of("link.other-protocol", protocol, Wire.VERSION);
         }
         String name = need(hello, "system", hello.text("system"));
         if (!system.value().equals(name)) {
-            throw new LinkException(0, "at this address answers \"" + name + "\", not " + system);
+            throw LinkException.of("link.other-system", name, system.value());
         }
         return hello;
     }
@@ -79,8 +82,7 @@ final class Counterpart {
      */
     static <T> T need(Fields hello, String name, Optional<T> value) throws LinkException {
         if (value.isEmpty()) {
-            throw new LinkException(
-                    0, "the answer to hello cannot be understood: its field \"" + name + "\" is missing or odd");
+            throw LinkException.of("link.answer-odd", "hello", name);
         }
         return value.get();
     }
@@ -96,7 +98,7 @@ final class Counterpart {
         Instant returned = clock.instant();
         Optional<Instant> shown = answer.instant("time");
         if (shown.isEmpty()) {
-            throw new LinkException(0, "the answer to time cannot be understood: its field \"time\" is missing or odd");
+            throw LinkException.of("link.answer-odd", "time", "time");
         }
         ClockBook.Reading reading = ClockBook.measure(system, asked, shown.get(), returned);
         try {
@@ -150,10 +152,10 @@ final class Counterpart {
     }
 
     /** Logs that the link is lost, unless that is the log's last word already. */
-    synchronized void logLost(Instant since, String problem) {
+    synchronized void logLost(Instant since, Saying problem) {
         if (!lost()) {
-            CompletableFuture<Event> stored =
-                    intake.record(event(Kinds.LINK_LOST, since).reason(problem));
+            CompletableFuture<Event> stored = intake.record(
+                    event(Kinds.LINK_LOST, since).reason(problem.code()).detail(SAID, problem.text()));
             lost = Optional.of(true);
             stored.whenComplete((e, failure) -> {
                 if (failure != null) {

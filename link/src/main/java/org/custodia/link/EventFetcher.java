@@ -20,6 +20,8 @@ import org.custodia.core.event.EventIntake.Unread;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Gaps;
 import org.custodia.core.event.NumberRanges.Range;
+import org.custodia.core.saying.Saying;
+import org.custodia.core.saying.Says;
 import org.custodia.core.site.SystemId;
 
 /**
@@ -134,7 +136,7 @@ final class EventFetcher {
         EventTranslation.Understood understood = line.oversized()
                 ? new EventTranslation.Understood(
                         Optional.empty(),
-                        Optional.of(Unread.of(system, now, line.text(), "it is longer than a message may be")))
+                        Optional.of(Unread.of(system, now, line.text(), Saying.of("unread.too-long"))))
                 : translation.read(line.text(), now, Optional.empty());
         Optional<EventKey> key =
                 understood.event().map(Event::key).or(() -> understood.unread().flatMap(Unread::key));
@@ -210,9 +212,9 @@ final class EventFetcher {
         try {
             stored.get(60, TimeUnit.SECONDS);
         } catch (ExecutionException e) {
-            throw new LinkException(0, String.valueOf(e.getCause().getMessage()));
+            throw new LinkException(0, Says.of(e.getCause(), Saying.of("link.log-takes-nothing")));
         } catch (TimeoutException e) {
-            throw new LinkException(0, "the log does not take what arrives");
+            throw LinkException.of("link.log-takes-nothing");
         }
     }
 

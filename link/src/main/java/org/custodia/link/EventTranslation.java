@@ -14,6 +14,7 @@ import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Provenance;
 import org.custodia.core.footage.ClockBook;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
@@ -60,17 +61,16 @@ final class EventTranslation {
         try {
             fields = Fields.of(raw);
         } catch (WireException e) {
-            return Understood.not(new Unread(system, number, received, raw, e.getMessage()));
+            return Understood.not(new Unread(
+                    system, number, received, raw, Saying.of("unread.malformed", String.valueOf(e.getMessage()))));
         }
         Optional<EventKey> key = key(fields).or(() -> number);
         if (key.isEmpty()) {
-            return Understood.not(
-                    new Unread(system, key, received, raw, "it has no epoch and seq that an event can have"));
+            return Understood.not(new Unread(system, key, received, raw, Saying.of("unread.no-number")));
         }
         Optional<EventKind> kind = fields.text("kind").flatMap(EventTranslation::kind);
         if (kind.isEmpty()) {
-            return Understood.not(new Unread(
-                    system, key, received, raw, "its field \"kind\" is missing or is not what a kind can be"));
+            return Understood.not(new Unread(system, key, received, raw, Saying.of("unread.no-kind")));
         }
         if (Provenance.own(kind.get())) {
             return Understood.not(new Unread(
@@ -78,7 +78,7 @@ final class EventTranslation {
                     key,
                     received,
                     raw,
-                    "no system may send events of the kind " + kind.get() + ": they are Custodia's own"));
+                    Saying.of("unread.own-kind", kind.get().id())));
         }
         return new Understood(Optional.of(event(fields, raw, received, key.get(), kind.get())), Optional.empty());
     }

@@ -1,12 +1,14 @@
 package org.custodia.link;
 
+import org.custodia.core.saying.Saying;
+
 /**
  * What a walk through a system found about one requirement of the protocol.
  *
  * @param requirement what the protocol wants, in words
- * @param seen what was seen, in words
+ * @param seen what was seen
  */
-public record Finding(String requirement, Verdict verdict, String seen) {
+public record Finding(String requirement, Verdict verdict, Saying seen) {
     /** How it stands. */
     public enum Verdict {
         MET("met"),

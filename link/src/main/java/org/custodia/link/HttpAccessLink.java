@@ -31,6 +31,8 @@ import org.custodia.core.link.AccessLink;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.LinkStatus.State;
 import org.custodia.core.mishap.Threads;
+import org.custodia.core.saying.Saying;
+import org.custodia.core.saying.Says;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SystemId;
 import org.custodia.wire.AccessMessages;
@@ -118,7 +120,7 @@ public final class HttpAccessLink implements AccessLink {
             status.state(State.CONNECTING);
             Session mine = new Session();
             session = mine;
-            Optional<String> problem = end(mine);
+            Optional<Saying> problem = end(mine);
             if (closed || problem.isEmpty()) {
                 break;
             }
@@ -140,27 +142,27 @@ public final class HttpAccessLink implements AccessLink {
         status.state(State.CLOSED);
     }
 
-    /** Holds a session until it ends; why it did, in words, or nothing if this link is to end. */
-    private Optional<String> end(Session mine) {
+    /** Holds a session until it ends; why it did, or nothing if this link is to end. */
+    private Optional<Saying> end(Session mine) {
         try {
             mine.hold();
-            return Optional.of("the system ended the connection");
+            return Optional.of(Saying.of("link.ended"));
         } catch (LinkException | EventLogException e) {
-            return Optional.of(e.getMessage());
+            return Optional.of(Says.of(e, Saying.of("link.broke")));
         } catch (IOException e) {
-            return Optional.of("the connection broke");
+            return Optional.of(Saying.of("link.broke"));
         } catch (InterruptedException e) {
             return Optional.empty();
         } catch (RuntimeException | Error e) {
             Threads.stumbled(e);
-            return Optional.of("Custodia itself stumbled over what it sent");
+            return Optional.of(Saying.of("link.stumbled"));
         } finally {
             session = null;
             mine.close();
         }
     }
 
-    private void logLost(String problem) {
+    private void logLost(Saying problem) {
         try {
             counterpart.logLost(status.get().lastHeard().orElse(clock.instant()), problem);
         } catch (EventLogException e) {
@@ -196,8 +198,7 @@ public final class HttpAccessLink implements AccessLink {
             Fields hello = counterpart.hello();
             epoch = hello.number("epoch")
                     .filter(e -> e >= 0 && e <= EventKey.HIGHEST_EPOCH)
-                    .orElseThrow(() -> new LinkException(
-                            0, "the answer to hello cannot be understood: its field \"epoch\" is missing or odd"));
+                    .orElseThrow(() -> LinkException.of("link.answer-odd", "hello", "epoch"));
             keptFrom = Math.max(1, hello.number("firstSeq").orElse(1L));
             claimed = Math.max(0, hello.number("lastSeq").orElse(0L));
             status.heard();
@@ -222,7 +223,7 @@ public final class HttpAccessLink implements AccessLink {
                 status.settled("clock");
             } catch (IOException e) {
                 measured = clock.instant();
-                status.notice("clock", "its clock could not be measured (" + e.getMessage() + ")");
+                status.notice("clock", Saying.of("link.clock-not-measured", LinkException.saying(e)));
             }
         }
 
@@ -230,10 +231,7 @@ public final class HttpAccessLink implements AccessLink {
         private void earlierEpoch() {
             Optional<Long> newest = intake.newestEpoch(system).filter(e -> e > epoch);
             if (newest.isPresent()) {
-                status.notice(
-                        "epoch",
-                        "it counts in epoch " + epoch + " again, after epoch " + newest.get()
-                                + "; was it restored from a backup? What it sends is taken");
+                status.notice("epoch", Saying.of("link.earlier-epoch", epoch, newest.get()));
             } else {
                 status.settled("epoch");
             }
@@ -265,7 +263,7 @@ public final class HttpAccessLink implements AccessLink {
                     throw e;
                 }
                 // What it does not deliver afterwards may still come live.
-                status.notice("backlog", "what happened before cannot be read (" + e.getMessage() + ")");
+                status.notice("backlog", Saying.of("link.before-unreadable", e.saying()));
             }
             sayIfShort(asked);
         }
@@ -289,26 +287,18 @@ public final class HttpAccessLink implements AccessLink {
                             .filter(e::saysTheSameAs))
                     .isPresent();
             if (asBefore) {
-                status.notice(
-                        "counts-again",
-                        "it says that it has reached event " + claimed + ", and had delivered " + coverage.settled()
-                                + "; it has them still");
+                status.notice("counts-again", Saying.of("link.has-come-less-far", claimed, coverage.settled()));
                 return coverage;
             }
             EventFetcher.await(intake.countsAgainFrom(system, epoch, claimed));
-            status.notice(
-                    "counts-again",
-                    "it counts on from event " + claimed + ", after it had reached " + coverage.settled()
-                            + "; was it restored from a backup? What it sends is taken as new");
+            status.notice("counts-again", Saying.of("link.counts-again", claimed, coverage.settled()));
             return intake.coverage(system, epoch);
         }
 
         private void sayIfShort(boolean asked) {
             long highest = intake.coverage(system, epoch).highest();
             if (claimed > highest && asked) {
-                status.notice(
-                        "short",
-                        "it says that it has reached event " + claimed + " and delivers none after " + highest);
+                status.notice("short", Saying.of("link.delivers-short", claimed, highest));
             } else {
                 status.settled("short");
             }
@@ -336,12 +326,12 @@ public final class HttpAccessLink implements AccessLink {
                         told.add(translation.report(id.get(), details, time, ahead, asOf));
                     } else {
                         odd++;
-                        intake.keepUnread(Unread.of(system, now, door.json(), "a door's state without the door's id"));
+                        intake.keepUnread(Unread.of(system, now, door.json(), Saying.of("unread.state-of-no-door")));
                     }
                 }
                 reports = told;
                 if (odd > 0) {
-                    status.notice("snapshot", "the state of " + odd + " doors came without their id");
+                    status.notice("snapshot", Saying.of("link.states-of-no-door", odd));
                 } else {
                     status.settled("snapshot");
                 }
@@ -350,7 +340,7 @@ public final class HttpAccessLink implements AccessLink {
                 if (!e.answered()) {
                     throw e;
                 }
-                status.notice("snapshot", "how its doors stand cannot be read (" + e.getMessage() + ")");
+                status.notice("snapshot", Saying.of("link.states-unreadable", e.saying()));
                 return claimed;
             }
         }
@@ -423,7 +413,7 @@ public final class HttpAccessLink implements AccessLink {
                 case "event" -> event(message, now);
                 case "heartbeat" -> heartbeat(message.data(), now);
                 default ->
-                    unread(Unread.of(system, now, message.data(), "a message of the kind \"" + message.event() + "\""));
+                    unread(Unread.of(system, now, message.data(), Saying.of("unread.message-kind", message.event())));
             }
         }
 
@@ -432,11 +422,7 @@ public final class HttpAccessLink implements AccessLink {
                     ? new EventTranslation.Understood(
                             Optional.empty(),
                             Optional.of(new Unread(
-                                    system,
-                                    number(message.id()),
-                                    now,
-                                    message.data(),
-                                    "it is longer than a message may be")))
+                                    system, number(message.id()), now, message.data(), Saying.of("unread.too-long"))))
                     : translation.read(message.data(), now, number(message.id()));
             if (understood.unread().isPresent()) {
                 unread(understood.unread().get());
@@ -454,9 +440,7 @@ public final class HttpAccessLink implements AccessLink {
         }
 
         private void unread(Unread unread) throws LinkException, InterruptedException {
-            status.notice(
-                    "unread " + unread.why(),
-                    "a message could not be understood and is kept as it came: " + unread.why());
+            status.notice("unread " + unread.why().text(), Saying.of("link.unread", unread.why()));
             store(new Batch(List.of(), List.of(unread), false), false);
         }
 
@@ -479,7 +463,7 @@ public final class HttpAccessLink implements AccessLink {
             try {
                 beat = Fields.of(data);
             } catch (WireException e) {
-                unread(Unread.of(system, now, data, "a heartbeat: " + e.getMessage()));
+                unread(Unread.of(system, now, data, Saying.of("unread.heartbeat", String.valueOf(e.getMessage()))));
                 return;
             }
             boolean set = beat.instant("time")
@@ -490,14 +474,14 @@ public final class HttpAccessLink implements AccessLink {
                 inBackground(this::measure);
             }
             if (beat.number("epoch").filter(e -> e != epoch).isPresent()) {
-                throw new LinkException(0, "the system counts in another epoch now");
+                throw LinkException.of("link.other-epoch");
             }
             beat.text("inventory").ifPresent(inventory::wanted);
             long last = beat.number("lastSeq").orElse(claimed);
             // A heartbeat may have been overtaken by an event, but not by those before the heartbeat before.
             fellBack = last < claimedBefore ? fellBack + 1 : 0;
             if (fellBack > 1) {
-                throw new LinkException(0, "the system has come less far than before; asking where it stands");
+                throw LinkException.of("link.fell-back");
             }
             claimedBefore = fellBack > 0 ? claimedBefore : claimed;
             claimed = Math.max(claimed, last);
@@ -557,7 +541,7 @@ public final class HttpAccessLink implements AccessLink {
                 }
             } catch (LinkException e) {
                 if (e.answered()) {
-                    status.notice("backlog", "what is missing cannot be read (" + e.getMessage() + ")");
+                    status.notice("backlog", Saying.of("link.missing-unreadable", e.saying()));
                 } else {
                     close();
                 }
@@ -623,7 +607,8 @@ public final class HttpAccessLink implements AccessLink {
         Session now = session;
         if (now == null || !now.established) {
             return CompletableFuture.completedFuture(new CommandAnswer(
-                    Result.NOT_REACHED, "not sent: the link to " + status.get().name() + " is down"));
+                    Result.NOT_REACHED,
+                    Saying.of("command.link-down", status.get().name())));
         }
         Instant until = command instanceof DoorCommand.LeaveUnlocked leave
                 ? leave.until()
@@ -636,26 +621,28 @@ public final class HttpAccessLink implements AccessLink {
             return CompletableFuture.supplyAsync(() -> answer(body), executor);
         } catch (RejectedExecutionException e) {
             return CompletableFuture.completedFuture(
-                    new CommandAnswer(Result.NOT_REACHED, "not sent: Custodia is being closed"));
+                    new CommandAnswer(Result.NOT_REACHED, Saying.of("command.closing")));
         }
     }
 
     private CommandAnswer answer(AccessMessages.Command body) {
         try {
             CommandReply reply = requests.post("commands", body, CommandReply.class, COMMAND_WITHIN);
-            String said = reply.words() == null || reply.words().isBlank() ? "no reason given" : reply.words();
+            Saying said = reply.words() == null || reply.words().isBlank()
+                    ? Saying.of("command.no-reason")
+                    : Saying.quoted(reply.words());
             return switch (String.valueOf(reply.result())) {
-                case "done" -> new CommandAnswer(Result.DONE, "done");
-                case "refused" -> new CommandAnswer(Result.REFUSED, "the system refused: " + said);
-                case "not-reached" -> new CommandAnswer(Result.NOT_REACHED, "did not reach the door: " + said);
-                default -> new CommandAnswer(Result.NOT_KNOWN, "the system's answer cannot be understood");
+                case "done" -> new CommandAnswer(Result.DONE, Saying.of("command.done"));
+                case "refused" -> new CommandAnswer(Result.REFUSED, Saying.of("command.refused", said));
+                case "not-reached" -> new CommandAnswer(Result.NOT_REACHED, Saying.of("command.not-reached", said));
+                default -> new CommandAnswer(Result.NOT_KNOWN, Saying.of("command.answer-odd"));
             };
         } catch (LinkException e) {
             return e.withoutEffect()
-                    ? new CommandAnswer(Result.NOT_REACHED, "did not reach the door: " + e.getMessage())
-                    : new CommandAnswer(Result.NOT_KNOWN, "not known whether it arrived: " + e.getMessage());
+                    ? new CommandAnswer(Result.NOT_REACHED, Saying.of("command.not-reached", e.saying()))
+                    : new CommandAnswer(Result.NOT_KNOWN, Saying.of("command.not-known-because", e.saying()));
         } catch (IOException e) {
-            return new CommandAnswer(Result.NOT_KNOWN, "not known whether it arrived: the connection broke");
+            return new CommandAnswer(Result.NOT_KNOWN, Saying.of("command.not-known-because", Saying.of("link.broke")));
         }
     }
 

@@ -27,6 +27,8 @@ import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.LinkStatus.State;
 import org.custodia.core.link.RecorderLink;
 import org.custodia.core.mishap.Threads;
+import org.custodia.core.saying.Saying;
+import org.custodia.core.saying.Says;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.SiteId;
@@ -101,7 +103,7 @@ public final class HttpRecorderLink implements RecorderLink {
         boolean greeted = false;
         while (!closed) {
             Duration wait = pace.of(ASK_EVERY);
-            String problem = null;
+            Saying problem = null;
             try {
                 if (!greeted) {
                     status.state(State.CONNECTING);
@@ -119,12 +121,12 @@ public final class HttpRecorderLink implements RecorderLink {
                 }
                 backOff.reset();
             } catch (LinkException | EventLogException e) {
-                problem = e.getMessage();
+                problem = Says.of(e, Saying.of("link.broke"));
             } catch (IOException e) {
-                problem = "the connection broke";
+                problem = Saying.of("link.broke");
             } catch (RuntimeException | Error e) {
                 Threads.stumbled(e);
-                problem = "Custodia itself stumbled over what it sent";
+                problem = Saying.of("link.stumbled");
             }
             if (closed) {
                 break;
@@ -144,7 +146,7 @@ public final class HttpRecorderLink implements RecorderLink {
         status.state(State.CLOSED);
     }
 
-    private void logLost(String problem) {
+    private void logLost(Saying problem) {
         try {
             counterpart.logLost(status.get().lastHeard().orElse(clock.instant()), problem);
         } catch (EventLogException e) {
@@ -155,7 +157,7 @@ public final class HttpRecorderLink implements RecorderLink {
     private void cameras() throws IOException {
         Fields answer = requests.fields("cameras");
         if (!answer.hasList("cameras")) {
-            throw LinkException.unreadable("the answer to cameras has no list of cameras");
+            throw LinkException.unreadable("link.answer-odd", "cameras", "cameras");
         }
         Map<CameraId, Footage> now = new HashMap<>();
         List<Camera> named = new ArrayList<>();
@@ -164,8 +166,7 @@ public final class HttpRecorderLink implements RecorderLink {
             Optional<Camera> camera = camera(c);
             if (camera.isEmpty()) {
                 odd++;
-                intake.keepUnread(
-                        Unread.of(system, clock.instant(), c.json(), "a camera without an id, or with one too long"));
+                intake.keepUnread(Unread.of(system, clock.instant(), c.json(), Saying.of("inventory.camera-id")));
                 continue;
             }
             named.add(camera.get());
@@ -178,7 +179,7 @@ public final class HttpRecorderLink implements RecorderLink {
                             c.instant("lostSince").map(this::ours)));
         }
         if (odd > 0) {
-            status.notice("odd cameras", odd + " of its cameras cannot be read and are left out");
+            status.notice("odd cameras", Saying.of("link.cameras-left-out", odd));
         } else {
             status.settled("odd cameras");
         }
@@ -266,7 +267,7 @@ public final class HttpRecorderLink implements RecorderLink {
             return ours(Instant.parse(header));
         } catch (DateTimeException | ArithmeticException e) {
             response.body().close();
-            throw new LinkException(0, "the recorder does not say which instant its first frame shows");
+            throw LinkException.of("picture.no-first-instant");
         }
     }
 
@@ -277,7 +278,7 @@ public final class HttpRecorderLink implements RecorderLink {
         Instant shows = firstFrame(response);
         byte[] jpeg = requests.whole(response, LARGEST_STILL);
         if (JpegSize.of(jpeg).filter(JpegSize::reasonable).isEmpty()) {
-            throw new LinkException(0, "the recorder sent something that is no picture, or a far too large one");
+            throw LinkException.of("picture.no-jpeg");
         }
         return new Still(jpeg, shows);
     }

@@ -29,6 +29,8 @@ import org.custodia.core.event.EventIntake.Unread;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.footage.JpegSize;
 import org.custodia.core.mishap.Threads;
+import org.custodia.core.saying.Saying;
+import org.custodia.core.saying.Says;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorAsk;
@@ -74,7 +76,7 @@ final class InventoryReader implements AutoCloseable {
     private Optional<String> wanted = Optional.empty();
     private volatile boolean closed;
     private int odd;
-    private String firstOdd = "";
+    private Saying firstOdd;
 
     /** A person whose photo may be wanted. */
     private record WithPhoto(PersonId id, String local, String version) {}
@@ -136,15 +138,12 @@ final class InventoryReader implements AutoCloseable {
     /** Reads all there is; whether all of it came. */
     private boolean readAll() throws InterruptedException {
         odd = 0;
-        boolean places = part("places", "its list of doors", this::places);
+        boolean places = part("places", "link.its-doors", this::places);
         List<WithPhoto> photos = new ArrayList<>();
-        boolean rules = part("rules", "its list of levels and timetables", this::rules);
-        boolean people = part("people", "its list of people", () -> photos.addAll(people()));
+        boolean rules = part("rules", "link.its-rules", this::rules);
+        boolean people = part("people", "link.its-people", () -> photos.addAll(people()));
         if (odd > 0) {
-            status.notice(
-                    "odd records",
-                    odd + (odd == 1 ? " record" : " records")
-                            + " of what it has cannot be read and are left out; the first: " + firstOdd);
+            status.notice("odd records", Saying.of("link.records-left-out", odd, firstOdd));
         } else {
             status.settled("odd records");
         }
@@ -163,7 +162,9 @@ final class InventoryReader implements AutoCloseable {
             return true;
         } catch (IOException | EventLogException e) {
             if (!closed) {
-                status.notice(matter, what + " cannot be read (" + e.getMessage() + "); tried again in a while");
+                status.notice(
+                        matter,
+                        Saying.of("link.part-unreadable", Saying.of(what), Says.of(e, Saying.of("link.broke"))));
             }
             return false;
         }
@@ -180,13 +181,13 @@ final class InventoryReader implements AutoCloseable {
             d.list("readers").forEach(r -> reader(r, door).ifPresent(readers::add));
         }));
         if (!places.hasList("doors")) {
-            throw LinkException.unreadable("the answer to inventory/places has no list of doors");
+            throw LinkException.unreadable("link.answer-odd", "inventory/places", "doors");
         }
         target.places(system, sites, doors, readers);
     }
 
     /** Keeps a record that cannot be read. */
-    private <T> Optional<T> leftOut(Fields record, String why) {
+    private <T> Optional<T> leftOut(Fields record, Saying why) {
         odd++;
         if (odd == 1) {
             firstOdd = why;
@@ -198,26 +199,26 @@ final class InventoryReader implements AutoCloseable {
     private Optional<Site> site(Fields s) {
         Optional<String> id = s.word("id");
         if (id.isEmpty()) {
-            return leftOut(s, "a site without an id");
+            return leftOut(s, Saying.of("inventory.site-id"));
         }
         ZoneId zone = ZoneOffset.UTC;
         Optional<String> named = s.word("timeZone");
         try {
             zone = named.map(ZoneId::of).orElse(ZoneOffset.UTC);
         } catch (DateTimeException e) {
-            leftOut(s, "the site " + id.get() + " lies in a time zone that nobody knows; its times are shown in UTC");
+            leftOut(s, Saying.of("inventory.site-zone", id.get()));
         }
         try {
             return Optional.of(new Site(new SiteId(id.get()), s.word("name").orElse(id.get()), zone));
         } catch (IllegalArgumentException e) {
-            return leftOut(s, "a site whose id is blank or too long");
+            return leftOut(s, Saying.of("inventory.site-id-odd"));
         }
     }
 
     private Optional<Door> door(Fields d) {
         Optional<String> id = d.word("id");
         if (id.isEmpty()) {
-            return leftOut(d, "a door without an id");
+            return leftOut(d, Saying.of("inventory.door-id"));
         }
         Set<DoorCapability> capabilities = EnumSet.noneOf(DoorCapability.class);
         for (String word : d.texts("capabilities")) {
@@ -243,7 +244,7 @@ final class InventoryReader implements AutoCloseable {
                     capabilities,
                     d.hasList("asks") ? Optional.of(asks(d)) : Optional.empty()));
         } catch (IllegalArgumentException e) {
-            return leftOut(d, "a door with an id that is too long");
+            return leftOut(d, Saying.of("inventory.door-id-odd"));
         }
     }
 
@@ -263,7 +264,7 @@ final class InventoryReader implements AutoCloseable {
         Optional<String> id = r.word("id");
         Optional<Side> side = r.word("side").flatMap(InventoryReader::side);
         if (id.isEmpty() || side.isEmpty()) {
-            return leftOut(r, "a reader of " + door.id() + " without an id or a side");
+            return leftOut(r, Saying.of("inventory.reader-id", door.id().value()));
         }
         try {
             return Optional.of(new Reader(
@@ -272,7 +273,7 @@ final class InventoryReader implements AutoCloseable {
                     side.get(),
                     r.word("name").orElse(id.get())));
         } catch (IllegalArgumentException e) {
-            return leftOut(r, "a reader with an id that is too long");
+            return leftOut(r, Saying.of("inventory.reader-id-odd"));
         }
     }
 
@@ -292,7 +293,7 @@ final class InventoryReader implements AutoCloseable {
     private void rules() throws IOException {
         Fields rules = requests.fields("inventory/rules");
         if (!rules.hasList("levels") || !rules.hasList("timetables")) {
-            throw LinkException.unreadable("the answer to inventory/rules has no list of levels or of timetables");
+            throw LinkException.unreadable("link.answer-odd", "inventory/rules", "levels, timetables");
         }
         List<AccessLevel> levels = new ArrayList<>();
         rules.list("levels").forEach(l -> level(l).ifPresent(levels::add));
@@ -308,13 +309,13 @@ final class InventoryReader implements AutoCloseable {
     private Optional<AccessLevel> level(Fields l) {
         Optional<String> id = l.word("id");
         if (id.isEmpty()) {
-            return leftOut(l, "a level without an id");
+            return leftOut(l, Saying.of("inventory.level-id"));
         }
         Map<DoorId, String> doors = new HashMap<>();
         try {
             l.map("doors").forEach((door, table) -> doors.put(new DoorId(own(door)), own(table)));
         } catch (IllegalArgumentException e) {
-            return leftOut(l, "the level " + id.get() + " with a door whose id is blank or too long");
+            return leftOut(l, Saying.of("inventory.level-door", id.get()));
         }
         return Optional.of(new AccessLevel(own(id.get()), l.word("name").orElse(id.get()), doors));
     }
@@ -322,7 +323,7 @@ final class InventoryReader implements AutoCloseable {
     private Optional<Timetable> timetable(Fields t) {
         Optional<String> id = t.word("id");
         if (id.isEmpty()) {
-            return leftOut(t, "a timetable without an id");
+            return leftOut(t, Saying.of("inventory.timetable-id"));
         }
         List<Timetable.Span> spans = new ArrayList<>();
         for (Fields s : t.list("spans")) {
@@ -340,7 +341,7 @@ final class InventoryReader implements AutoCloseable {
                         LocalTime.parse(s.text("from").orElse("00:00")),
                         to.equals(END_OF_DAY) ? LocalTime.MAX : LocalTime.parse(to)));
             } catch (IllegalArgumentException | DateTimeException e) {
-                return leftOut(t, "the timetable " + id.get() + " with a day or a time that makes no sense");
+                return leftOut(t, Saying.of("inventory.timetable-times", id.get()));
             }
         }
         return Optional.of(new Timetable(own(id.get()), t.word("name").orElse(id.get()), spans));
@@ -350,7 +351,7 @@ final class InventoryReader implements AutoCloseable {
         Optional<String> id = f.word("id");
         Optional<Long> digits = f.number("digits").filter(d -> d >= 1 && d <= 64);
         if (id.isEmpty() || digits.isEmpty()) {
-            return leftOut(f, "a format of numbers without an id or a number of digits");
+            return leftOut(f, Saying.of("inventory.format"));
         }
         return Optional.of(new CardFormat(
                 own(id.get()), f.word("name").orElse(id.get()), digits.get().intValue()));
@@ -362,10 +363,10 @@ final class InventoryReader implements AutoCloseable {
             LocalDate from = LocalDate.parse(h.text("from").orElse(""));
             LocalDate to = h.text("to").map(LocalDate::parse).orElse(from);
             return id.isEmpty()
-                    ? leftOut(h, "a holiday without an id")
+                    ? leftOut(h, Saying.of("inventory.holiday-id"))
                     : Optional.of(new Holiday(own(id.get()), h.word("name").orElse(id.get()), from, to));
         } catch (IllegalArgumentException | DateTimeException e) {
-            return leftOut(h, "a holiday whose days make no sense");
+            return leftOut(h, Saying.of("inventory.holiday-days"));
         }
     }
 
@@ -379,13 +380,13 @@ final class InventoryReader implements AutoCloseable {
         while (more && !closed) {
             Fields page = requests.fields("inventory/people?limit=" + PAGE + "&after=" + Requests.segment(after));
             if (!page.hasList("people")) {
-                throw LinkException.unreadable("the answer to inventory/people has no list of people");
+                throw LinkException.unreadable("link.answer-odd", "inventory/people", "people");
             }
             boolean fresh = false;
             for (Fields p : page.list("people")) {
                 Optional<String> id = p.word("id");
                 if (id.isEmpty() || id.get().length() > 200) {
-                    leftOut(p, "a person without an id, or with one that is too long");
+                    leftOut(p, Saying.of("inventory.person-id"));
                 } else if (seen.add(id.get())) {
                     fresh = true;
                     after = id.get();
@@ -394,9 +395,7 @@ final class InventoryReader implements AutoCloseable {
             }
             more = page.flag("more").orElse(false);
             if (more && (!fresh || seen.size() > MOST_PEOPLE)) {
-                status.notice(
-                        "endless people",
-                        "its list of people does not come to an end; " + seen.size() + " of them are used");
+                status.notice("endless people", Saying.of("link.people-without-end", seen.size()));
                 more = false;
             }
         }
@@ -426,11 +425,11 @@ final class InventoryReader implements AutoCloseable {
     private Optional<Credential> credential(Fields c, PersonId person, String id) {
         Optional<String> number = c.word("number");
         if (number.isEmpty()) {
-            return leftOut(c, "a badge of " + id + " without a number");
+            return leftOut(c, Saying.of("inventory.badge-number", id));
         }
         Optional<Credential.Status> known = status(c.word("status").orElse("active"));
         if (known.isEmpty()) {
-            return leftOut(c, "a badge of " + id + " whose status is none that is known here");
+            return leftOut(c, Saying.of("inventory.badge-status", id));
         }
         return Optional.of(new Credential(
                 number.get(),
@@ -453,7 +452,7 @@ final class InventoryReader implements AutoCloseable {
     private void photos(List<WithPhoto> people) throws InterruptedException {
         List<WithPhoto> left = people;
         int refused = 0;
-        Optional<String> why = Optional.empty();
+        Saying why = Saying.of("link.broke");
         for (int round = 0; round < PHOTO_ROUNDS && !left.isEmpty() && !closed; round++) {
             if (round > 0) {
                 Thread.sleep(around.pace().of(AGAIN_FIRST).toMillis());
@@ -468,7 +467,7 @@ final class InventoryReader implements AutoCloseable {
                         photo(p);
                     }
                 } catch (LinkException e) {
-                    why = Optional.of(e.getMessage());
+                    why = e.saying();
                     if (e.lasting()) {
                         refused++;
                     } else {
@@ -482,10 +481,7 @@ final class InventoryReader implements AutoCloseable {
         }
         int failed = refused + left.size();
         if (failed > 0) {
-            status.notice(
-                    "photos",
-                    failed + (failed == 1 ? " photo" : " photos") + " could not be fetched, the last because "
-                            + why.orElse("the connection broke"));
+            status.notice("photos", Saying.of("link.photos-missing", failed, why));
         } else {
             status.settled("photos");
         }
@@ -496,11 +492,11 @@ final class InventoryReader implements AutoCloseable {
         byte[] jpeg = requests.whole(requests.open(path, null, null), LARGEST_PHOTO);
         Optional<JpegSize> size = JpegSize.of(jpeg);
         if (size.isEmpty()) {
-            throw LinkException.unreadable("it is not a JPEG picture");
+            throw LinkException.unreadable("picture.no-jpeg");
         }
         if (!size.get().reasonable()) {
             throw LinkException.unreadable(
-                    "it is " + size.get().width() + " by " + size.get().height() + " points, more than a photo may be");
+                    "picture.photo-too-large", size.get().width(), size.get().height());
         }
         target.photo(p.id(), p.version(), jpeg);
     }

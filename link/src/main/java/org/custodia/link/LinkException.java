@@ -1,34 +1,53 @@
 package org.custodia.link;
 
 import java.io.IOException;
+import org.custodia.core.saying.Saying;
+import org.custodia.core.saying.Says;
 
-/** A request that failed; the message says what happened, for the operator. */
-public class LinkException extends IOException {
+/** A request that failed; it says what happened. */
+public class LinkException extends IOException implements Says {
     private static final long serialVersionUID = 1L;
 
+    private final transient Saying saying;
     private final int status;
     private final boolean unheard;
     private final boolean unreadable;
 
-    LinkException(int status, String message) {
-        this(status, message, false, false);
+    LinkException(int status, Saying saying) {
+        this(status, saying, false, false);
     }
 
-    private LinkException(int status, String message, boolean unheard, boolean unreadable) {
-        super(message);
+    private LinkException(int status, Saying saying, boolean unheard, boolean unreadable) {
+        super(saying.text());
+        this.saying = saying;
         this.status = status;
         this.unheard = unheard;
         this.unreadable = unreadable;
     }
 
+    /** There was no answer that can be used. */
+    static LinkException of(String code, Object... of) {
+        return new LinkException(0, Saying.of(code, of));
+    }
+
     /** Nothing answers at all: whatever was asked never got there. */
-    static LinkException nobodyThere(String message) {
-        return new LinkException(0, message, true, false);
+    static LinkException nobodyThere(String code, Object... of) {
+        return new LinkException(0, Saying.of(code, of), true, false);
     }
 
     /** It was answered, and the answer makes no sense. */
-    static LinkException unreadable(String message) {
-        return new LinkException(0, message, false, true);
+    static LinkException unreadable(String code, Object... of) {
+        return new LinkException(0, Saying.of(code, of), false, true);
+    }
+
+    /** What went wrong with a request, whatever did. */
+    static Saying saying(IOException e) {
+        return Says.of(e, Saying.of("link.broke"));
+    }
+
+    @Override
+    public Saying saying() {
+        return saying;
     }
 
     /** The HTTP status, or 0 if there was no answer. */

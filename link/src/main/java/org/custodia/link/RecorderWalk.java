@@ -14,6 +14,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
 import org.custodia.core.footage.JpegSize;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
 import org.custodia.wire.Fields;
 import org.custodia.wire.RecorderMessages;
@@ -145,10 +146,10 @@ public final class RecorderWalk extends SystemWalk {
             either(
                     e.status() == 409,
                     requirement,
-                    "it says: " + e.getMessage(),
-                    "it answered with status " + e.status());
+                    Saying.of("check.it-says", e.saying()),
+                    seen("it answered with status " + e.status()));
         } catch (IOException e) {
-            notMet(requirement, "the connection broke");
+            tell(requirement, Finding.Verdict.NOT_MET, LinkException.saying(e));
         }
     }
 }

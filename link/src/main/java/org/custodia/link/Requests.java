@@ -23,6 +23,7 @@ import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 import java.util.concurrent.atomic.AtomicBoolean;
 import javax.net.ssl.SSLException;
+import org.custodia.core.saying.Saying;
 import org.custodia.wire.AccessMessages.Problem;
 import org.custodia.wire.Fields;
 import org.custodia.wire.Wire;
@@ -98,16 +99,16 @@ final class Requests implements AutoCloseable {
         try {
             response = client.send(request, HttpResponse.BodyHandlers.ofInputStream());
         } catch (HttpConnectTimeoutException | ConnectException e) {
-            throw LinkException.nobodyThere("nothing answers at " + where(request));
+            throw LinkException.nobodyThere("link.nobody-there", where(request));
         } catch (HttpTimeoutException e) {
-            throw new LinkException(0, "no answer from " + where(request) + " in time");
+            throw LinkException.of("link.no-answer-in-time", where(request));
         } catch (SSLException e) {
-            throw LinkException.nobodyThere("no secure connection could be made to " + where(request));
+            throw LinkException.nobodyThere("link.not-secure", where(request));
         } catch (IOException e) {
-            throw new LinkException(0, "the connection to " + where(request) + " broke before there was an answer");
+            throw LinkException.of("link.broke-before-answer", where(request));
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
-            throw new LinkException(0, "stopped");
+            throw LinkException.of("link.stopped");
         }
         Answer answer = new Answer(response.statusCode(), response.headers(), response.uri(), tracked(response.body()));
         if (answer.status() / 100 == 2) {
@@ -127,7 +128,7 @@ final class Requests implements AutoCloseable {
         bodies.add(tracked);
         if (closed) {
             tracked.close();
-            throw new LinkException(0, "stopped");
+            throw LinkException.of("link.stopped");
         }
         return tracked;
     }
@@ -141,9 +142,10 @@ final class Requests implements AutoCloseable {
             words = null;
         }
         if (status == 401) {
-            return new LinkException(status, "the system refused the token; check it in the links file");
+            return new LinkException(status, Saying.of("link.token-refused"));
         }
-        return new LinkException(status, words != null ? words : where(request) + " answered with status " + status);
+        return new LinkException(
+                status, words != null ? Saying.quoted(words) : Saying.of("link.status", where(request), status));
     }
 
     private static String where(HttpRequest request) {
@@ -158,7 +160,7 @@ final class Requests implements AutoCloseable {
             return Fields.of(new String(whole(answer, Wire.LONGEST_ANSWER), StandardCharsets.UTF_8));
         } catch (WireException e) {
             throw LinkException.unreadable(
-                    "the answer to " + answer.uri().getPath() + " cannot be understood: " + e.getMessage());
+                    "link.answer-odd-because", answer.uri().getPath(), String.valueOf(e.getMessage()));
         }
     }
 
@@ -184,7 +186,7 @@ final class Requests implements AutoCloseable {
         } catch (LinkException e) {
             throw e;
         } catch (IOException e) {
-            throw new LinkException(0, late.get() ? "an answer did not go on" : "an answer broke off in the middle");
+            throw LinkException.of(late.get() ? "link.answer-stalled" : "link.answer-broke-off");
         }
     }
 
@@ -239,7 +241,7 @@ final class Requests implements AutoCloseable {
             return Wire.read(new String(whole(answer, Wire.LONGEST_ANSWER), StandardCharsets.UTF_8), type);
         } catch (WireException e) {
             throw LinkException.unreadable(
-                    "the answer to " + answer.uri().getPath() + " cannot be understood: " + e.getMessage());
+                    "link.answer-odd-because", answer.uri().getPath(), String.valueOf(e.getMessage()));
         }
     }
 
@@ -262,9 +264,7 @@ final class Requests implements AutoCloseable {
         } catch (LinkException e) {
             throw e;
         } catch (IOException e) {
-            throw new LinkException(
-                    0,
-                    read.isDone() ? "an answer did not come to its end in time" : "an answer broke off in the middle");
+            throw LinkException.of(read.isDone() ? "link.answer-too-slow" : "link.answer-broke-off");
         } finally {
             // Ends the timer, which would keep hold of the answer otherwise.
             read.cancel(false);
@@ -291,7 +291,7 @@ final class Requests implements AutoCloseable {
         int n;
         while ((n = body.read(buffer)) >= 0) {
             if (out.size() + n > most) {
-                throw new LinkException(0, "an answer is longer than " + most + " bytes and was not read");
+                throw LinkException.of("link.answer-too-long", most);
             }
             out.write(buffer, 0, n);
         }

@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.function.Consumer;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.LinkStatus.State;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -20,7 +21,7 @@ final class StatusBox {
 
     private final Clock clock;
     private final Consumer<LinkStatus> listener;
-    private final Map<String, String> notices = new LinkedHashMap<>();
+    private final Map<String, Saying> notices = new LinkedHashMap<>();
     private LinkStatus status;
 
     StatusBox(SystemId system, String name, Clock clock, Consumer<LinkStatus> listener) {
@@ -56,21 +57,21 @@ final class StatusBox {
         set(State.READING_BACKLOG, Optional.empty(), Optional.empty(), done, of);
     }
 
-    void down(String problem, Instant retryAt) {
+    void down(Saying problem, Instant retryAt) {
         set(State.DOWN, Optional.of(problem), Optional.of(retryAt), 0, 0);
     }
 
     /** Says what is odd about the system, in place of what was said about the same matter before; written down once. */
-    void notice(String matter, String words) {
+    void notice(String matter, Saying said) {
         LinkStatus now;
         synchronized (this) {
-            if (words.equals(notices.get(matter)) || !notices.containsKey(matter) && notices.size() >= MOST_NOTICES) {
+            if (said.equals(notices.get(matter)) || !notices.containsKey(matter) && notices.size() >= MOST_NOTICES) {
                 return;
             }
             if (!notices.containsKey(matter)) {
-                LOG.warn("{}: {}.", status.name(), words);
+                LOG.warn("{}: {}.", status.name(), said);
             }
-            notices.put(matter, words);
+            notices.put(matter, said);
             now = renewed();
         }
         listener.accept(now);
@@ -104,7 +105,7 @@ final class StatusBox {
         return status;
     }
 
-    private void set(State state, Optional<String> problem, Optional<Instant> retryAt, long done, long of) {
+    private void set(State state, Optional<Saying> problem, Optional<Instant> retryAt, long done, long of) {
         LinkStatus now;
         synchronized (this) {
             LinkStatus s = status;

@@ -11,6 +11,7 @@ import java.util.concurrent.Executors;
 import java.util.function.Consumer;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.mishap.Threads;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
 import org.custodia.link.Finding.Verdict;
 import org.custodia.wire.Fields;
@@ -44,20 +45,29 @@ public abstract class SystemWalk implements AutoCloseable {
      */
     public abstract void walk() throws InterruptedException;
 
+    void tell(String requirement, Verdict verdict, Saying seen) {
+        told.accept(new Finding(requirement, verdict, seen));
+    }
+
+    /** What was seen, in the words of the protocol. */
+    static Saying seen(String words) {
+        return Saying.of("check.seen", words);
+    }
+
     void met(String requirement, String seen) {
-        told.accept(new Finding(requirement, Verdict.MET, seen));
+        tell(requirement, Verdict.MET, seen(seen));
     }
 
     void notMet(String requirement, String seen) {
-        told.accept(new Finding(requirement, Verdict.NOT_MET, seen));
+        tell(requirement, Verdict.NOT_MET, seen(seen));
     }
 
     void advice(String requirement, String seen) {
-        told.accept(new Finding(requirement, Verdict.ADVICE, seen));
+        tell(requirement, Verdict.ADVICE, seen(seen));
     }
 
     void notTried(String requirement, String seen) {
-        told.accept(new Finding(requirement, Verdict.NOT_TRIED, seen));
+        tell(requirement, Verdict.NOT_TRIED, seen(seen));
     }
 
     void either(boolean met, String requirement, String seen, String otherwise) {
@@ -66,6 +76,10 @@ public abstract class SystemWalk implements AutoCloseable {
         } else {
             notMet(requirement, otherwise);
         }
+    }
+
+    void either(boolean met, String requirement, Saying seen, Saying otherwise) {
+        tell(requirement, met ? Verdict.MET : Verdict.NOT_MET, met ? seen : otherwise);
     }
 
     /** A part of the walk; what fails in it is a finding. */
@@ -77,7 +91,7 @@ public abstract class SystemWalk implements AutoCloseable {
         try {
             part.walk();
         } catch (IOException e) {
-            notMet(requirement, e instanceof LinkException ? e.getMessage() : "the connection broke");
+            tell(requirement, Verdict.NOT_MET, LinkException.saying(e));
         }
     }
 
@@ -88,7 +102,7 @@ public abstract class SystemWalk implements AutoCloseable {
         try {
             hello = requests.fields("hello");
         } catch (IOException e) {
-            notMet(requirement, e.getMessage() + toDo(e));
+            tell(requirement, Verdict.NOT_MET, toDo(e));
             return Optional.empty();
         }
         met(requirement, "it did");
@@ -105,13 +119,14 @@ public abstract class SystemWalk implements AutoCloseable {
         return Optional.of(hello);
     }
 
-    private static String toDo(IOException e) {
+    /** What went wrong, and what to look at. */
+    private static Saying toDo(IOException e) {
+        Saying what = LinkException.saying(e);
         if (e instanceof LinkException link && link.status() == 401) {
-            return "";
+            return what;
         }
-        return e instanceof LinkException link && link.status() >= 400
-                ? "; is the path of the address right?"
-                : "; is it running, and is the address right?";
+        boolean answered = e instanceof LinkException link && link.status() >= 400;
+        return Saying.of(answered ? "check.is-the-path-right" : "check.is-it-running", what);
     }
 
     void wrongToken() throws InterruptedException {
@@ -122,7 +137,7 @@ public abstract class SystemWalk implements AutoCloseable {
         } catch (LinkException e) {
             either(e.status() == 401, requirement, "it was", "it answered with status " + e.status());
         } catch (IOException e) {
-            notMet(requirement, "the connection broke");
+            tell(requirement, Verdict.NOT_MET, LinkException.saying(e));
         }
     }
 
@@ -133,15 +148,17 @@ public abstract class SystemWalk implements AutoCloseable {
             requests.fields("no-such-path");
             notMet(requirement, "a path that does not exist was answered with success");
         } catch (LinkException e) {
+            boolean sentence = e.saying().quotation().isPresent();
             either(
-                    e.status() >= 400 && !e.getMessage().contains("answered with status"),
+                    e.status() >= 400 && sentence,
                     requirement,
-                    "it says: " + e.getMessage(),
+                    Saying.of("check.it-says", e.saying()),
                     e.status() >= 400
-                            ? "status " + e.status() + " came without a sentence; operators are shown that sentence"
-                            : e.getMessage());
+                            ? seen("status " + e.status()
+                                    + " came without a sentence; operators are shown that sentence")
+                            : e.saying());
         } catch (IOException e) {
-            notMet(requirement, "the connection broke");
+            tell(requirement, Verdict.NOT_MET, LinkException.saying(e));
         }
     }
 

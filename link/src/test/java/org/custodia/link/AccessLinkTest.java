@@ -119,15 +119,17 @@ class AccessLinkTest {
         site.close();
     }
 
-    private void saysProblem(String words) {
+    private void saysProblem(String said) {
         connect();
-        Patience.await()
-                .until(() ->
-                        link.status().problem().filter(p -> p.contains(words)).isPresent());
+        Patience.await().until(() -> link.status()
+                .problem()
+                .filter(p -> p.text().contains(said))
+                .isPresent());
     }
 
-    private void notices(String words) {
-        Patience.await().until(() -> link.status().notices().stream().anyMatch(n -> n.contains(words)));
+    private void notices(String said) {
+        Patience.await().until(() -> link.status().notices().stream()
+                .anyMatch(n -> n.text().contains(said)));
     }
 
     private List<Event> stored() {
@@ -154,18 +156,18 @@ class AccessLinkTest {
     @Test
     void a_system_of_another_version_or_another_name_is_not_taken_for_ours() {
         site.answers("hello", hello("\"protocol\":1", "\"protocol\":9"));
-        saysProblem("version 9");
+        saysProblem("link.other-protocol n9");
         link.close();
         site.answers("hello", hello("tidewater", "somebody"));
-        saysProblem("answers \"somebody\"");
+        saysProblem("link.other-system \"somebody\"");
     }
 
     @Test
     void answers_that_cannot_be_understood_are_said_in_our_own_words() {
         for (String nonsense : List.of("<html>", "[]", "{\"protocol\":\"x\"}", "", "null", "{\"protocol\":1")) {
             site.answers("hello", nonsense);
-            saysProblem("cannot be understood");
-            assertThat(link.status().problem().orElseThrow())
+            saysProblem("link.answer-odd");
+            assertThat(link.status().problem().orElseThrow().text())
                     .doesNotContainPattern("(?i)jackson|exception|java|token|deserializ|org\\.");
             link.close();
         }
@@ -173,10 +175,10 @@ class AccessLinkTest {
         saysProblem("being serviced");
         link.close();
         site.answers("hello", 500, "oops");
-        saysProblem("status 500");
+        saysProblem("link.status");
         link.close();
         site.answers("hello", 401, "{}");
-        saysProblem("refused the token");
+        saysProblem("link.token-refused");
     }
 
     // ---- nothing is lost
@@ -206,7 +208,7 @@ class AccessLinkTest {
             site.claims = claim;
             up();
             settles(site.last());
-            notices("delivers none after " + site.last());
+            notices("link.delivers-short n" + claim + " n" + site.last());
             site.hasEvents(site.last() + 1, site.last() + 2, "door.closed");
             settles(site.last());
             link.close();
@@ -230,7 +232,7 @@ class AccessLinkTest {
     void while_the_log_takes_nothing_that_is_said_and_tried_again() {
         log.full = true;
         site.hasEvents(1, 1, "door.opened");
-        saysProblem("The disk is full.");
+        saysProblem("store.not-stored.full");
         log.full = false;
         settles(1);
     }
@@ -312,7 +314,7 @@ class AccessLinkTest {
         site.forgetAfter(5);
         site.cutStreams();
         Patience.await().until(() -> !stored(Kinds.COUNTS_AGAIN).isEmpty());
-        notices("restored from a backup");
+        notices("link.counts-again");
     }
 
     @Test
@@ -322,7 +324,7 @@ class AccessLinkTest {
         settles(10);
         site.claims = 5;
         site.cutStreams();
-        notices("has them still");
+        notices("link.has-come-less-far");
         site.hasEvents(11, 12, "door.closed");
         settles(12);
         assertThat(stored(Kinds.COUNTS_AGAIN)).isEmpty();
@@ -385,11 +387,11 @@ class AccessLinkTest {
         });
         up();
         settles(3);
-        notices("its list of doors cannot be read");
+        notices("link.part-unreadable (link.its-doors)");
         link.close();
         site.answers("inventory/people", "{\"people\":[{\"id\":\"p1\",\"name\":\"Tove Ingleholm\"}],\"more\":true}");
         up();
-        notices("does not come to an end");
+        notices("link.people-without-end");
         assertThat(taken.people).extracting(Person::name).contains("Tove Ingleholm");
     }
 
@@ -413,7 +415,7 @@ class AccessLinkTest {
         assertThat(taken.people).extracting(p -> p.id().value()).containsExactly("tidewater/p1", "tidewater/p2");
         assertThat(taken.credentials).extracting(Credential::number).containsExactly("1", "3");
         assertThat(taken.credentials.get(0).kind()).isEqualTo(Credential.Kind.of("ring"));
-        notices("cannot be read and are left out");
+        notices("link.records-left-out");
         assertThat(log.unreadCount()).isEqualTo(6);
     }
 
@@ -427,7 +429,7 @@ class AccessLinkTest {
         site.answers("people/a%20b%2Fc/photo", exchange -> ScriptedSystem.send(exchange, fine));
         site.answers("people/p2/photo", exchange -> ScriptedSystem.send(exchange, huge));
         up();
-        notices("20000 by 20000 points");
+        notices("picture.photo-too-large n20000 n20000");
         assertThat(taken.photos).containsExactly(new PersonId("tidewater/a b/c"));
     }
 
@@ -510,9 +512,9 @@ class AccessLinkTest {
         site.hasEvents(1, 3, "door.opened");
         up();
         settles(3);
-        notices("its clock could not be measured");
-        notices("how its doors stand cannot be read");
-        notices("what happened before cannot be read");
+        notices("link.clock-not-measured");
+        notices("link.states-unreadable");
+        notices("link.before-unreadable");
         site.answersAsUsual("snapshot");
     }
 
@@ -529,7 +531,7 @@ class AccessLinkTest {
                         + "\"holidays\":[{\"id\":\"h\",\"from\":\"2026-12-25\"},{\"id\":\"i\",\"from\":\"2026-12-25\",\"to\":\"2026-12-24\"}],"
                         + "\"formats\":[{\"id\":\"f\",\"digits\":5},{\"id\":\"g\",\"digits\":0}]}");
         up();
-        notices("6 records of what it has cannot be read");
+        notices("link.records-left-out n6");
         assertThat(taken.books.get(0).formats()).containsExactly(new CardFormat("tidewater/f", "f", 5));
         assertThat(taken.doors.get(0).asks()).contains(Set.of(DoorAsk.PIN));
         Reader reader = taken.readers.get(0);
@@ -647,7 +649,7 @@ class AccessLinkTest {
         Patience.await().until(() -> log.coverage(SYSTEM, 2).settled() == 2 && site.askedFor("stream 2:2") > 0);
         site.epoch = 1;
         site.hasEvents(4, 4, "door.opened");
-        notices("epoch 1 again, after epoch 2");
+        notices("link.earlier-epoch n1 n2");
         settles(4);
     }
 }

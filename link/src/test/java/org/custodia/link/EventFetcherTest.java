@@ -24,6 +24,7 @@ import org.custodia.core.event.Gaps;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.footage.ClockBook;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -169,10 +170,10 @@ class EventFetcherTest {
         open.get(0).complete(null);
         open.get(1).complete(null);
         open.get(2).complete(null);
-        open.get(3).completeExceptionally(new EventLogException("the disk is full", null));
+        open.get(3).completeExceptionally(new EventLogException(Saying.of("store.not-stored.full", "x"), null));
         reading.join(60_000);
         assertThat(open).hasSize(4);
-        assertThat(asked).containsExactly("0 4000", "the disk is full");
+        assertThat(asked).containsExactly("0 4000", "store.not-stored.full \"x\"");
     }
 
     @Test
@@ -252,7 +253,7 @@ class EventFetcherTest {
         has(3, 3);
         fetcher.after(1, 0, 3);
         assertThat(numbers()).containsExactly(1L, 3L);
-        assertThat(log.unread).extracting(Unread::why).containsExactly("it is longer than a message may be");
+        assertThat(log.unread).extracting(Unread::why).containsExactly(Saying.of("unread.too-long"));
         assertThat(log.coverage(SYSTEM, 1).settled()).isEqualTo(3);
     }
 

@@ -25,6 +25,7 @@ import org.custodia.core.event.MemoryLog;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.LinkStatus.State;
 import org.custodia.core.link.RecorderLink;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.SystemId;
@@ -99,22 +100,23 @@ class RecorderLinkTest {
         site.close();
     }
 
-    private void saysProblem(String words) {
+    private void saysProblem(String said) {
         connect();
-        Patience.await()
-                .until(() ->
-                        link.status().problem().filter(p -> p.contains(words)).isPresent());
+        Patience.await().until(() -> link.status()
+                .problem()
+                .filter(p -> p.text().contains(said))
+                .isPresent());
         link.close();
     }
 
     @Test
     void a_recorder_of_another_version_or_name_is_not_taken_for_ours() {
         answers.put("/hello", HELLO.replace("\"protocol\":1", "\"protocol\":7"));
-        saysProblem("version 7");
+        saysProblem("link.other-protocol n7");
         answers.put("/hello", HELLO.replace("quayside", "somebody"));
-        saysProblem("answers \"somebody\"");
+        saysProblem("link.other-system \"somebody\"");
         answers.put("/hello", "!401{}");
-        saysProblem("refused the token");
+        saysProblem("link.token-refused");
     }
 
     @Test
@@ -160,18 +162,17 @@ class RecorderLinkTest {
         answers.put("/cameras/vault/still", "!409{\"problem\":\"overwritten; the oldest kept is newer\"}");
         assertThatThrownBy(() -> link.still(VAULT, Instant.now(), 320)).hasMessageContaining("overwritten");
         answers.put("/cameras/vault/live", "!409{\"problem\":\"the camera gives no picture\"}");
-        assertThatThrownBy(() -> link.live(VAULT)).hasMessage("the camera gives no picture");
+        assertThatThrownBy(() -> link.live(VAULT)).hasMessage("quoted \"the camera gives no picture\"");
     }
 
     @Test
     void pictures_that_do_not_say_when_they_are_of_are_not_shown() {
         up();
         answers.put("/cameras/vault/still", "jpeg:320x180");
-        assertThatThrownBy(() -> link.still(VAULT, Instant.now(), 320))
-                .hasMessageContaining("does not say which instant");
+        assertThatThrownBy(() -> link.still(VAULT, Instant.now(), 320)).hasMessage("picture.no-first-instant");
         answers.put("/cameras/vault/live", "frames");
         firstFrames.put("/cameras/vault/live", "half past two");
-        assertThatThrownBy(() -> link.live(VAULT)).hasMessageContaining("does not say which instant");
+        assertThatThrownBy(() -> link.live(VAULT)).hasMessage("picture.no-first-instant");
     }
 
     @Test
@@ -179,7 +180,7 @@ class RecorderLinkTest {
         up();
         answers.put("/cameras/vault/still", "x".repeat(5 * 1024 * 1024));
         firstFrames.put("/cameras/vault/still", "2026-11-24T10:00:00Z");
-        assertThatThrownBy(() -> link.still(VAULT, Instant.now(), 320)).hasMessageContaining("longer than");
+        assertThatThrownBy(() -> link.still(VAULT, Instant.now(), 320)).hasMessageContaining("link.answer-too-long");
     }
 
     @Test
@@ -187,7 +188,7 @@ class RecorderLinkTest {
         up();
         answers.put("/cameras", "!503{\"problem\":\"being serviced\"}");
         Patience.await().until(() -> link.status().state() == State.DOWN);
-        assertThat(link.status().problem()).contains("being serviced");
+        assertThat(link.status().problem()).contains(Saying.quoted("being serviced"));
         Patience.await().until(() -> asked.stream().filter("/hello"::equals).count() >= 3);
         answers.put("/cameras", String.format(CAMERA, 0, ""));
         Patience.await().until(() -> link.status().state() == State.UP);
@@ -267,7 +268,7 @@ class RecorderLinkTest {
         answers.put("/cameras", "{\"cameras\":7}");
         Patience.await().until(() -> link.status()
                 .problem()
-                .filter(p -> p.contains("no list of cameras"))
+                .filter(p -> p.equals(Saying.of("link.answer-odd", "cameras", "cameras")))
                 .isPresent());
     }
 
@@ -276,7 +277,6 @@ class RecorderLinkTest {
         up();
         answers.put("/cameras/vault/still", "jpeg:20000x20000");
         firstFrames.put("/cameras/vault/still", "2026-11-24T10:00:00Z");
-        assertThatThrownBy(() -> link.still(VAULT, Instant.now(), 320))
-                .hasMessageContaining("no picture, or a far too large");
+        assertThatThrownBy(() -> link.still(VAULT, Instant.now(), 320)).hasMessage("picture.no-jpeg");
     }
 }

@@ -81,23 +81,26 @@ class RequestsTest {
     void answers_are_read_and_refusals_keep_their_words() throws IOException {
         assertThat(requests.get("good", ClockMessage.class).time()).isEqualTo("2026-11-24T14:20:00Z");
         assertThat(text("long")).hasSize(2_000);
-        assertThatThrownBy(() -> text("words")).hasMessage("being serviced");
-        assertThatThrownBy(() -> text("page")).hasMessageContaining("answered with status 502");
-        assertThatThrownBy(() -> text("moved")).hasMessageContaining("status 302");
-        assertThatThrownBy(() -> requests.get("long", ClockMessage.class)).hasMessageContaining("cannot be understood");
+        assertThatThrownBy(() -> text("words")).hasMessage("quoted \"being serviced\"");
+        assertThatThrownBy(() -> text("page"))
+                .hasMessageContaining("link.status")
+                .hasMessageContaining("n502");
+        assertThatThrownBy(() -> text("moved")).hasMessageContaining("n302");
+        assertThatThrownBy(() -> requests.get("long", ClockMessage.class))
+                .hasMessageContaining("link.answer-odd-because");
     }
 
     @Test
     void an_answer_that_is_too_long_is_not_read() throws IOException {
         assertThatThrownBy(() -> requests.whole(requests.open("long", null, null), 1_999))
-                .hasMessageContaining("longer than 1999 bytes");
+                .hasMessage("link.answer-too-long n1999");
         assertThat(requests.whole(requests.open("long", null, null), 2_000)).hasSize(2_000);
     }
 
     @Test
     void an_answer_that_stops_in_the_middle_is_given_up() {
         requests = requests(Duration.ofMillis(200));
-        assertThatThrownBy(() -> text("half")).hasMessage("an answer did not come to its end in time");
+        assertThatThrownBy(() -> text("half")).hasMessage("link.answer-too-slow");
     }
 
     @Test
@@ -122,14 +125,14 @@ class RequestsTest {
         assertThat(stream.read()).isEqualTo('{');
         requests.close();
         assertThatThrownBy(stream::readAllBytes).isInstanceOf(IOException.class);
-        assertThatThrownBy(() -> text("good")).hasMessage("stopped");
+        assertThatThrownBy(() -> text("good")).hasMessage("link.stopped");
     }
 
     @Test
     void where_nothing_answers_the_place_is_named() {
         server.stop(0);
         Patience.await().ignoreExceptions().untilAsserted(() -> assertThatThrownBy(() -> text("good"))
-                .hasMessageContaining("nothing answers at 127.0.0.1:"));
+                .hasMessageContaining("link.nobody-there \"127.0.0.1:"));
     }
 
     private String text(String path) throws IOException {

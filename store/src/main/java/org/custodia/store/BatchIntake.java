@@ -23,6 +23,7 @@ import org.custodia.core.event.Translation;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -50,7 +51,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
     private final Semaphore room = new Semaphore(WAITING, true);
     private final Semaphore ownRoom = new Semaphore(OWN_WAITING);
     private final List<Listener> listeners = new CopyOnWriteArrayList<>();
-    private final AtomicReference<String> trouble = new AtomicReference<>();
+    private final AtomicReference<Saying> trouble = new AtomicReference<>();
     private final Duration lookAfter;
     private final Thread thread;
     private volatile boolean closed;
@@ -138,8 +139,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
             }
             int weight = Math.min(weight(batch), WAITING);
             if (!take(weight)) {
-                job.failed(new EventLogException(
-                        closed ? "The log is closed." : "Not stored: whoever handed it in was interrupted.", null));
+                job.failed(new EventLogException(Saying.of(closed ? "store.closed" : "store.interrupted"), null));
                 return job.answer;
             }
             job.answer.whenComplete((v, e) -> room.release(weight));
@@ -220,12 +220,12 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
             return batch.events().stream()
                     .findFirst()
                     .map(e -> new Unread(
-                            system, Optional.of(e.key()), e.received(), e.raw(), "it could not be stored as an event"));
+                            system, Optional.of(e.key()), e.received(), e.raw(), Saying.of("unread.not-storable")));
         }
     }
 
-    /** What stops events from being stored just now, in words; nothing while all is well. */
-    public Optional<String> trouble() {
+    /** What stops events from being stored just now; nothing while all is well. */
+    public Optional<Saying> trouble() {
         return Optional.ofNullable(trouble.get());
     }
 
@@ -248,7 +248,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
                 database.failed(e);
                 throw new EventLogException(database.words().notRead(e), e);
             } catch (LogGoneException e) {
-                throw new EventLogException(e.getMessage(), e);
+                throw new EventLogException(e.saying(), e);
             }
         }
     }
@@ -336,9 +336,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
 
     private <T> CompletableFuture<T> ask(Asked<T> job) {
         if (!ownRoom.tryAcquire()) {
-            job.failed(new EventLogException(
-                    "The log has more to write than it can take, so this was not written. Try again in a while.",
-                    null));
+            job.failed(new EventLogException(Saying.of("store.too-much"), null));
             return job.answer;
         }
         job.answer.whenComplete((v, e) -> ownRoom.release());
@@ -350,7 +348,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
         jobs.add(job);
         if (closed) {
             jobs.removeIf(j -> {
-                j.failed(new EventLogException("The log is closed.", null));
+                j.failed(new EventLogException(Saying.of("store.closed"), null));
                 return true;
             });
         }
@@ -420,10 +418,10 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
                 LOG.warn("Events can be stored again in {}.", database.words().where());
             }
         } catch (LogGoneException e) {
-            say(e.getMessage(), e);
+            say(e.saying(), e);
         } catch (DataDirectoryException e) {
             if (trouble.get() == null) {
-                say(e.getMessage(), e);
+                say(e.saying(), e);
             }
         } catch (SQLException | RuntimeException | Error e) {
             LOG.debug("Still nothing can be stored", e);
@@ -432,7 +430,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
 
     private void stumbled(List<Job> batch, Throwable e) {
         EventLogException failure = new EventLogException(database.words().notStored(e), e);
-        say(failure.getMessage(), e);
+        say(failure.saying(), e);
         batch.forEach(j -> fail(j, failure));
         Threads.stumbled(e);
     }
@@ -562,9 +560,8 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
      */
     private List<Event> unpublished() {
         if (log.newestPosition() < published) {
-            throw new LogGoneException(database.words().subject()
-                    + " has fewer events in it than before: was it restored from a backup? Events are not being stored. Start Custodia anew"
-                    + StoreWords.AGAIN);
+            throw new LogGoneException(
+                    Saying.of("store.fewer-events", database.words().where()));
         }
         List<Event> all = new ArrayList<>();
         List<Event> some;
@@ -597,13 +594,13 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
 
     private void giveUp(List<Job> batch, Throwable problem) {
         EventLogException failure = new EventLogException(database.words().notStored(problem), problem);
-        say(failure.getMessage(), problem);
+        say(failure.saying(), problem);
         batch.forEach(j -> fail(j, failure));
     }
 
-    private void say(String words, Throwable problem) {
-        if (!words.equals(trouble.getAndSet(words))) {
-            LOG.error(words);
+    private void say(Saying said, Throwable problem) {
+        if (!said.equals(trouble.getAndSet(said))) {
+            LOG.error("{}", said);
             LOG.debug("What stood in the way", problem);
         }
     }

@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.Optional;
 import javax.sql.DataSource;
 import org.custodia.core.event.EventLogException;
+import org.custodia.core.saying.Saying;
 import org.jooq.DSLContext;
 import org.jooq.conf.Settings;
 import org.jooq.exception.DataAccessException;
@@ -128,7 +129,7 @@ public abstract class Database implements AutoCloseable {
     void failed(SQLException e) {}
 
     /** What was found wrong with the log while running, in words; nothing while all is well. */
-    public Optional<String> damage() {
+    public Optional<Saying> damage() {
         return Optional.empty();
     }
 

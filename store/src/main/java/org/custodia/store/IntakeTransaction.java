@@ -22,6 +22,7 @@ import org.custodia.core.event.NumberRanges;
 import org.custodia.core.event.Provenance;
 import org.custodia.core.event.TimeOrder;
 import org.custodia.core.event.Translation;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
 import org.jooq.DSLContext;
 
@@ -181,7 +182,7 @@ final class IntakeTransaction {
                     Optional.of(event.key()),
                     event.received(),
                     event.raw(),
-                    "events of the kind " + event.kind() + " are Custodia's own"));
+                    Saying.of("unread.own-kind", event.kind().id())));
             return;
         }
         long epoch = event.key().epoch();
@@ -328,7 +329,7 @@ final class IntakeTransaction {
             }
             statement.setLong(4, EventRows.micros(unread.received()));
             statement.setString(5, dialect.stored(raw));
-            statement.setString(6, dialect.stored(unread.why()));
+            statement.setString(6, dialect.stored(unread.why().text()));
             statement.setBytes(7, EventWriter.sha256(unread.raw()));
             statement.executeUpdate();
         }

@@ -12,6 +12,7 @@ import java.util.Optional;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 import org.custodia.core.mishap.Threads;
+import org.custodia.core.saying.Saying;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.sqlite.ProgressHandler;
@@ -32,7 +33,7 @@ final class LogCheck implements AutoCloseable {
     private final CountDownLatch closed = new CountDownLatch(1);
     private final long much;
     private final Duration after;
-    private volatile String damage;
+    private volatile Saying damage;
     private Thread thread;
 
     LogCheck(Path file, SQLiteDataSource source) {
@@ -143,12 +144,11 @@ final class LogCheck implements AutoCloseable {
     }
 
     private void found() {
-        damage = "The log " + file
-                + " is damaged: some of it cannot be read. Close Custodia and restore the data directory from a backup.";
-        LOG.error(damage);
+        damage = Saying.of("store.damaged", file.toString());
+        LOG.error("{}", damage);
     }
 
-    Optional<String> damage() {
+    Optional<Saying> damage() {
         return Optional.ofNullable(damage);
     }
 

@@ -1,10 +1,21 @@
 package org.custodia.store;
 
-/** The file that holds the log is not where it was; the message says so and what to do. */
-final class LogGoneException extends RuntimeException {
+import org.custodia.core.saying.Saying;
+import org.custodia.core.saying.Says;
+
+/** What holds the log is not there as it was; it says so and what to do. */
+final class LogGoneException extends RuntimeException implements Says {
     private static final long serialVersionUID = 1L;
 
-    LogGoneException(String message) {
-        super(message);
+    private final transient Saying saying;
+
+    LogGoneException(Saying saying) {
+        super(saying.text());
+        this.saying = saying;
+    }
+
+    @Override
+    public Saying saying() {
+        return saying;
     }
 }

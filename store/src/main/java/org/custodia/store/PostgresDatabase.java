@@ -11,12 +11,10 @@ import java.sql.Statement;
 import java.sql.Timestamp;
 import java.time.Duration;
 import java.time.Instant;
-import java.time.ZoneId;
-import java.time.format.DateTimeFormatter;
-import java.util.Locale;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.Executor;
+import org.custodia.core.saying.Saying;
 import org.postgresql.ds.PGSimpleDataSource;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -50,9 +48,6 @@ final class PostgresDatabase extends Database {
     private static final Duration TO_GO = Duration.ofSeconds(10);
 
     private static final Duration ENDING = Duration.ofSeconds(1);
-    private static final DateTimeFormatter SINCE =
-            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm", Locale.ROOT).withZone(ZoneId.systemDefault());
-
     /** Both sides notice within half a minute that the other is gone. */
     private static final String KEEP_ALIVE =
             "-c tcp_keepalives_idle=10 -c tcp_keepalives_interval=5 -c tcp_keepalives_count=3";
@@ -110,7 +105,7 @@ final class PostgresDatabase extends Database {
                             + ". Look at the address in --database, at the user and the password, and whether the server runs.",
                     e);
         } catch (LogGoneException e) {
-            throw new DataDirectoryException(e.getMessage(), e);
+            throw new DataDirectoryException(e.saying(), e);
         }
     }
 
@@ -202,8 +197,7 @@ final class PostgresDatabase extends Database {
             boolean ours = holder.filter(h -> h.name().equals(signature)).isPresent();
             // One that is just ending may need a moment to be gone.
             if (holder.isPresent() && !ours && System.nanoTime() - began > ENDING.toNanos()) {
-                throw new LogGoneException("Another Custodia" + holder.get().inWords() + " writes the log in "
-                        + words.where() + ", and one can at a time. Close that one, or choose another database.");
+                throw new LogGoneException(holder.get().writes(words.where()));
             }
             if (System.nanoTime() - began > TO_GO.toNanos()) {
                 throw new SQLException("the lock is not given back", "55P03");
@@ -227,13 +221,19 @@ final class PostgresDatabase extends Database {
 
     /** Who has the lock. */
     private record Holder(int pid, String name, Optional<Instant> since) {
-        String inWords() {
+        /**
+         * Says that it writes the log.
+         *
+         * @param log where that lies
+         */
+        Saying writes(String log) {
             // "Custodia", which run of it, and then where it runs.
             String[] parts = name.split(" ", 3);
-            return parts.length == 3
-                    ? " (" + parts[2]
-                            + since.map(t -> ", since " + SINCE.format(t)).orElse("") + ")"
-                    : "";
+            if (parts.length < 3) {
+                return Saying.of("store.another-writes", log);
+            }
+            return since.map(t -> Saying.of("store.another-writes-since", log, parts[2], t))
+                    .orElseGet(() -> Saying.of("store.another-writes-at", log, parts[2]));
         }
     }
 
@@ -286,9 +286,7 @@ final class PostgresDatabase extends Database {
         try {
             again = connect(address, signature);
             if (!isThere(again) || !LogIdentity.idOf(again).equals(id)) {
-                throw new LogGoneException(words.subject()
-                        + " is not there any more: events are not being stored. Restore the database, or close Custodia"
-                        + StoreWords.AGAIN);
+                throw new LogGoneException(Saying.of("store.server-gone", words.where()));
             }
             claim(again, signature, words);
             writer = again;

@@ -2,6 +2,7 @@ package org.custodia.store;
 
 import java.sql.SQLException;
 import java.util.Optional;
+import org.custodia.core.saying.Saying;
 
 /** Says what is wrong with a log that lies on a server. The codes are those of the SQL standard and of PostgreSQL. */
 final class PostgresWords extends StoreWords {
@@ -55,49 +56,41 @@ final class PostgresWords extends StoreWords {
     }
 
     @Override
-    String sentenceNotStored(SQLException e) {
+    Saying sayNotStored(SQLException e) {
+        return Saying.of("store.not-stored." + notStored(e), where);
+    }
+
+    private static String notStored(SQLException e) {
         String state = state(e);
         if (is(state, "53100", "58030")) {
-            return "The disk of the server that holds " + where
-                    + " is full: events are not being stored. Free some space there" + AGAIN;
+            return "server-full";
         }
         if (is(state, "25006")) {
-            return subject()
-                    + " has become read-only: events are not being stored. Look whether the server is a standby or its disk is full"
-                    + AGAIN;
+            return "server-read-only";
         }
         if (is(state, "42501", "28")) {
-            return subject()
-                    + " does not let Custodia's user write: events are not being stored. Give the user its rights back"
-                    + AGAIN;
+            return "server-rights";
         }
         if (is(state, "55P03", "40", "57014")) {
-            return "Something keeps " + where + " locked: events are not being stored. Look who works in it" + AGAIN;
+            return "server-locked";
         }
         if (is(state, "XX001", "XX002")) {
-            return subject()
-                    + " is damaged: events are not being stored. Close Custodia and restore the database from a backup"
-                    + AGAIN;
+            return "server-damaged";
         }
-        if (connectionIsGone(e) || is(state, "53300")) {
-            return "The server of " + where
-                    + " is not reached: events are not being stored. Look whether it runs and the network is well"
-                    + AGAIN;
-        }
-        return "Events could not be stored in " + where + ". Look into the messages of the server" + AGAIN;
+        return connectionIsGone(e) || is(state, "53300") ? "server-not-reached" : "server-somehow";
     }
 
     @Override
-    Optional<String> reasonNotRead(SQLException e) {
+    Optional<Saying> sayNotRead(SQLException e) {
         String state = state(e);
         if (is(state, "XX001", "XX002")) {
-            return Optional.of("it is damaged. Close Custodia and restore the database from a backup.");
+            return Optional.of(Saying.of("store.not-read.server-damaged", where));
         }
         if (is(state, "42501", "28")) {
-            return Optional.of("Custodia's user may not read it. Give the user its rights back.");
+            return Optional.of(Saying.of("store.not-read.server-rights", where));
         }
         if (connectionIsGone(e) || is(state, "53300") || e instanceof java.sql.SQLTransientConnectionException) {
-            return Optional.of("its server is not reached. Look whether it runs and the network is well.");
+            return Optional.of(Saying.of("store.not-read.server-not-reached", where));
         }
         return Optional.empty();
     }

@@ -12,6 +12,7 @@ import java.util.Set;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Door;
@@ -222,10 +223,7 @@ public final class Registers {
             long version = newest == null ? 0 : newest;
             if (version != basedOn) {
                 throw new EventLogException(
-                        "The " + form.kind() + " " + id + " has been changed meanwhile (it is at version " + version
-                                + ", not " + basedOn
-                                + "), so this change was not made. Look at it as it is now and change that.",
-                        null);
+                        Saying.of("store.changed-meanwhile", form.kind(), id, version, basedOn), null);
             }
             add(
                     dsl,

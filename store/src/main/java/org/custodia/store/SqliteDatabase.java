@@ -9,6 +9,7 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.Optional;
 import javax.sql.DataSource;
+import org.custodia.core.saying.Saying;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.sqlite.SQLiteConfig;
@@ -89,11 +90,7 @@ final class SqliteDatabase extends Database {
         lookedAt = 0;
         Object now = fileKey(file);
         if (now == null || !now.equals(fileKey)) {
-            throw new LogGoneException("The log " + file + " is not where it was: events are not being stored. "
-                    + (now == null
-                            ? "Put the data directory back, or close Custodia, which then puts back what it has stored"
-                            : "Put the data directory back as it was")
-                    + "; the systems deliver again what is missing.");
+            throw new LogGoneException(Saying.of(now == null ? "store.gone" : "store.exchanged", file.toString()));
         }
         lookedAt = System.nanoTime();
     }
@@ -109,7 +106,7 @@ final class SqliteDatabase extends Database {
     }
 
     @Override
-    public Optional<String> damage() {
+    public Optional<Saying> damage() {
         return check.damage();
     }
 

@@ -3,6 +3,7 @@ package org.custodia.store;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.util.Optional;
+import org.custodia.core.saying.Saying;
 import org.sqlite.SQLiteErrorCode;
 import org.sqlite.SQLiteException;
 
@@ -46,37 +47,29 @@ final class SqliteWords extends StoreWords {
     }
 
     @Override
-    String sentenceNotStored(SQLException sql) {
-        return switch (code(sql)) {
-            case SQLITE_FULL ->
-                "The disk that holds " + file + " is full: events are not being stored. Free some space" + AGAIN;
-            case SQLITE_READONLY, SQLITE_PERM, SQLITE_AUTH ->
-                "The log " + file + " has become read-only: events are not being stored. Make it writable" + AGAIN;
-            case SQLITE_BUSY, SQLITE_LOCKED, SQLITE_PROTOCOL ->
-                "Another program keeps the log " + file + " locked: events are not being stored. Close that program"
-                        + AGAIN;
-            case SQLITE_CORRUPT, SQLITE_NOTADB ->
-                "The log " + file
-                        + " is damaged: events are not being stored. Close Custodia and restore the data directory from a backup"
-                        + AGAIN;
-            case SQLITE_IOERR, SQLITE_CANTOPEN ->
-                "The disk that holds " + file
-                        + " does not work as it should: events are not being stored. Look at the disk" + AGAIN;
-            default ->
-                "Events could not be stored in " + file + ". Look whether the disk is full or the file is writable"
-                        + AGAIN;
-        };
+    Saying sayNotStored(SQLException sql) {
+        String code =
+                switch (code(sql)) {
+                    case SQLITE_FULL -> "full";
+                    case SQLITE_READONLY, SQLITE_PERM, SQLITE_AUTH -> "read-only";
+                    case SQLITE_BUSY, SQLITE_LOCKED, SQLITE_PROTOCOL -> "locked";
+                    case SQLITE_CORRUPT, SQLITE_NOTADB -> "damaged";
+                    case SQLITE_IOERR, SQLITE_CANTOPEN -> "disk";
+                    default -> "somehow";
+                };
+        return Saying.of("store.not-stored." + code, where());
     }
 
     @Override
-    Optional<String> reasonNotRead(SQLException sql) {
-        return switch (code(sql)) {
-            case SQLITE_CORRUPT, SQLITE_NOTADB ->
-                Optional.of("it is damaged. Close Custodia and restore the data directory from a backup.");
-            case SQLITE_BUSY, SQLITE_LOCKED -> Optional.of("another program keeps it locked. Close that program.");
-            case SQLITE_IOERR, SQLITE_CANTOPEN -> Optional.of("the disk does not work as it should. Look at the disk.");
-            default -> Optional.empty();
-        };
+    Optional<Saying> sayNotRead(SQLException sql) {
+        Optional<String> code =
+                switch (code(sql)) {
+                    case SQLITE_CORRUPT, SQLITE_NOTADB -> Optional.of("damaged");
+                    case SQLITE_BUSY, SQLITE_LOCKED -> Optional.of("locked");
+                    case SQLITE_IOERR, SQLITE_CANTOPEN -> Optional.of("disk");
+                    default -> Optional.empty();
+                };
+        return code.map(c -> Saying.of("store.not-read." + c, where()));
     }
 
     @Override

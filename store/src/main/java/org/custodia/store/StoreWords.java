@@ -2,11 +2,10 @@ package org.custodia.store;
 
 import java.sql.SQLException;
 import java.util.Optional;
+import org.custodia.core.saying.Saying;
 
 /** Says what is wrong with the log in words of our own. */
 abstract class StoreWords {
-    static final String AGAIN = "; the systems deliver again what is missing.";
-
     /** The log, as a sentence begins with it. */
     abstract String subject();
 
@@ -23,10 +22,10 @@ abstract class StoreWords {
     abstract boolean blamesSurroundings(SQLException e);
 
     /** Why events are not being stored, and what to do. */
-    abstract String sentenceNotStored(SQLException e);
+    abstract Saying sayNotStored(SQLException e);
 
     /** Why a question was not answered, and what to do; nothing where only trying again helps. */
-    abstract Optional<String> reasonNotRead(SQLException e);
+    abstract Optional<Saying> sayNotRead(SQLException e);
 
     /** The same for whatever went wrong. */
     final boolean ofTheSurroundings(Throwable e) {
@@ -34,26 +33,24 @@ abstract class StoreWords {
     }
 
     /** The same for whatever went wrong. */
-    final String notStored(Throwable e) {
-        if (e instanceof LogGoneException) {
-            return e.getMessage();
+    final Saying notStored(Throwable e) {
+        if (e instanceof LogGoneException gone) {
+            return gone.saying();
         }
-        return e instanceof SQLException sql
-                ? sentenceNotStored(sql)
-                : "Events could not be stored in " + where() + " because of an error in Custodia itself. Start it anew"
-                        + AGAIN;
+        return e instanceof SQLException sql ? sayNotStored(sql) : Saying.of("store.not-stored.own-fault", where());
     }
 
     /** The same for whatever went wrong. */
-    final String notRead(Throwable e) {
-        Optional<String> why = Optional.empty();
-        for (Throwable cause = e; cause != null && why.isEmpty(); cause = cause.getCause()) {
-            if (cause instanceof LogGoneException) {
-                return cause.getMessage();
+    final Saying notRead(Throwable e) {
+        for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+            if (cause instanceof LogGoneException gone) {
+                return gone.saying();
             }
-            why = cause instanceof SQLException sql ? reasonNotRead(sql) : Optional.empty();
+            Optional<Saying> why = cause instanceof SQLException sql ? sayNotRead(sql) : Optional.empty();
+            if (why.isPresent()) {
+                return why.get();
+            }
         }
-        return subject() + " could not be read"
-                + why.map(w -> ": " + w).orElse(". Try again; if it stays so, start Custodia anew.");
+        return Saying.of("store.not-read", where());
     }
 }

@@ -21,6 +21,7 @@ import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Translation;
 import org.custodia.core.event.Translation.Meaning;
 import org.custodia.core.event.Translation.Rule;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
 
 /**
@@ -72,10 +73,7 @@ final class TranslationRows {
         Translation before = of(system);
         if (before.version() != basedOn) {
             throw new EventLogException(
-                    "The translation of " + system + " has been changed meanwhile (it is at version " + before.version()
-                            + ", not " + basedOn
-                            + "), so this change was not made. Look at it as it is now and change that.",
-                    null);
+                    Saying.of("store.translation-changed", system.value(), before.version(), basedOn), null);
         }
         Translation translation = new Translation(system, basedOn + 1, rules);
         String sql = "INSERT INTO translation (system, version, rules, made, operator) VALUES (?, ?, ?, ?, ?)";

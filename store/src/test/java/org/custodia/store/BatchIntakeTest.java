@@ -27,6 +27,7 @@ import org.custodia.core.event.Gaps;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.NumberRanges.Range;
 import org.custodia.core.event.Priority;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.ReaderId;
@@ -299,15 +300,17 @@ class BatchIntakeTest {
     @Test
     void messages_that_cannot_be_understood_are_kept_and_counted() {
         store.intake
-                .keepUnread(EventIntake.Unread.of(StoreFixture.SYSTEM, StoreFixture.START, "{\"seq\":", "cut off"))
+                .keepUnread(EventIntake.Unread.of(
+                        StoreFixture.SYSTEM, StoreFixture.START, "{\"seq\":", Saying.quoted("cut off")))
                 .join();
         store.intake
-                .keepUnread(
-                        EventIntake.Unread.of(StoreFixture.SYSTEM, StoreFixture.START, "x".repeat(200_000), "too long"))
+                .keepUnread(EventIntake.Unread.of(
+                        StoreFixture.SYSTEM, StoreFixture.START, "x".repeat(200_000), Saying.quoted("too long")))
                 .join();
         for (int i = 0; i < 5; i++) {
             store.intake
-                    .keepUnread(EventIntake.Unread.of(StoreFixture.SYSTEM, StoreFixture.START, "{\"seq\":", "cut off"))
+                    .keepUnread(EventIntake.Unread.of(
+                            StoreFixture.SYSTEM, StoreFixture.START, "{\"seq\":", Saying.quoted("cut off")))
                     .join();
         }
         assertThat(store.log.unreadCount()).isEqualTo(2);

@@ -11,6 +11,7 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Duration;
 import java.util.List;
+import org.custodia.core.saying.Saying;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.condition.EnabledOnOs;
 import org.junit.jupiter.api.condition.OS;
@@ -202,7 +203,7 @@ class DataDirectoryTest {
         try (LogCheck check = new LogCheck(file, source)) {
             assertThat(check.damage()).isEmpty();
             check.look();
-            assertThat(check.damage().orElseThrow()).contains("is damaged").contains("backup");
+            assertThat(check.damage()).contains(Saying.of("store.damaged", file.toString()));
         }
         try (LogCheck check = new LogCheck(file, source, Long.MAX_VALUE, Duration.ofMillis(5))) {
             check.begin();
@@ -256,7 +257,7 @@ class DataDirectoryTest {
             Files.move(home, away);
             // Noticed even where nothing is to be stored.
             StoreFixture.await().until(() -> store.intake.trouble().isPresent());
-            assertThat(store.intake.trouble().orElseThrow()).contains("is not where it was");
+            assertThat(store.intake.trouble().orElseThrow().code()).isEqualTo("store.gone");
             assertThat(store.accept(StoreFixture.events(4, 5), false)).failsWithin(java.time.Duration.ofSeconds(30));
             assertThat(home).doesNotExist();
             Files.move(away, home);
@@ -280,7 +281,7 @@ class DataDirectoryTest {
             }
             Files.delete(home);
             StoreFixture.await().until(() -> store.intake.trouble().isPresent());
-            assertThat(store.intake.trouble().orElseThrow()).contains("puts back what it has stored");
+            assertThat(store.intake.trouble().orElseThrow().code()).isEqualTo("store.gone");
         }
         try (StoreFixture store = new StoreFixture(home)) {
             assertThat(store.log.find(org.custodia.core.event.EventQuery.all())).hasSize(300);

@@ -23,6 +23,7 @@ import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Gaps;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.NumberRanges.Range;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -86,7 +87,7 @@ class IntakeInTroubleTest {
                 Optional.of(new EventKey(StoreFixture.SYSTEM, 1, sequence)),
                 StoreFixture.START,
                 raw,
-                "it is not JSON");
+                Saying.quoted("it is not JSON"));
     }
 
     /** What a thread that waits for room is told once somebody does something to it. */
@@ -181,7 +182,7 @@ class IntakeInTroubleTest {
         assertThat(own(Kinds.GAP_CLOSED)).isEmpty();
         feed.accept(new Batch(
                         List.of(),
-                        List.of(unread(4, "{d"), Unread.of(StoreFixture.SYSTEM, Instant.EPOCH, "", "x")),
+                        List.of(unread(4, "{d"), Unread.of(StoreFixture.SYSTEM, Instant.EPOCH, "", Saying.quoted("x"))),
                         true))
                 .join();
         assertThat(own(Kinds.GAP_CLOSED)).hasSize(1).first().satisfies(e -> {

@@ -28,6 +28,7 @@ import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.operator.Roles;
 import org.custodia.core.operator.Roles.Role;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
@@ -338,7 +339,8 @@ class NarrowRowsTest {
                     .containsExactly(stored.get(i));
         }
         store.intake
-                .keepUnread(Unread.of(StoreFixture.SYSTEM, StoreFixture.START, "{\u0000\u001b", "it is\u0000odd"))
+                .keepUnread(Unread.of(
+                        StoreFixture.SYSTEM, StoreFixture.START, "{\u0000\u001b", Saying.quoted("it is\u0000odd")))
                 .join();
         assertThat(store.log.unreadCount()).isEqualTo(1);
         store.accept(sent, true).join();

@@ -260,7 +260,7 @@ class PostgresDatabaseTest {
         proxy.goAway();
         // It is noticed while nothing happens, too.
         StoreFixture.await().until(() -> store.intake.trouble().isPresent());
-        assertThat(store.intake.trouble().orElseThrow()).contains("is not reached: events are not being stored");
+        assertThat(store.intake.trouble().orElseThrow().code()).isEqualTo("store.not-stored.server-not-reached");
         assertThat(store.accept(StoreFixture.events(11, 20), false)).failsWithin(Duration.ofSeconds(60));
         assertThatThrownBy(() -> store.intake.coverage(StoreFixture.SYSTEM, 1))
                 .hasMessageContaining("its server is not reached");
@@ -281,7 +281,7 @@ class PostgresDatabaseTest {
             store.accept(StoreFixture.events(11, 12), false)
                     .exceptionally(e -> null)
                     .join();
-            return store.intake.trouble().orElseThrow().contains("is not there any more");
+            return store.intake.trouble().orElseThrow().code().equals("store.server-gone");
         });
         TestServer.execute("DELETE FROM " + schema + ".event WHERE sequence > 4");
         TestServer.execute("UPDATE " + schema + ".identity SET id = '"
@@ -290,7 +290,7 @@ class PostgresDatabaseTest {
             store.accept(StoreFixture.events(11, 12), false)
                     .exceptionally(e -> null)
                     .join();
-            return store.intake.trouble().orElseThrow().contains("has fewer events in it than before");
+            return store.intake.trouble().orElseThrow().code().equals("store.fewer-events");
         });
         assertThat(store.log.count(EventQuery.all())).isLessThanOrEqualTo(10);
     }

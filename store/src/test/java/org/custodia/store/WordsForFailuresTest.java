@@ -7,6 +7,7 @@ import java.sql.SQLException;
 import java.sql.SQLTransientConnectionException;
 import java.util.Optional;
 import java.util.stream.Stream;
+import org.custodia.core.saying.Saying;
 import org.jooq.exception.DataAccessException;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -30,65 +31,61 @@ class WordsForFailuresTest {
 
     @ParameterizedTest
     @CsvSource({
-        "53100, is full",
-        "58030, is full",
-        "25006, has become read-only",
-        "42501, does not let Custodia's user write",
-        "28P01, does not let Custodia's user write",
-        "55P03, locked",
-        "40001, locked",
-        "40P01, locked",
-        "57014, locked",
-        "XX001, is damaged",
-        "XX002, is damaged",
-        "08006, is not reached",
-        "57P01, is not reached",
-        "57P03, is not reached",
-        "XX000, is not reached",
-        "53300, is not reached",
-        "22021, Look into the messages of the server",
-        "none, Look into the messages of the server"
+        "53100, server-full",
+        "58030, server-full",
+        "25006, server-read-only",
+        "42501, server-rights",
+        "28P01, server-rights",
+        "55P03, server-locked",
+        "40001, server-locked",
+        "40P01, server-locked",
+        "57014, server-locked",
+        "XX001, server-damaged",
+        "XX002, server-damaged",
+        "08006, server-not-reached",
+        "57P01, server-not-reached",
+        "57P03, server-not-reached",
+        "XX000, server-not-reached",
+        "53300, server-not-reached",
+        "22021, server-somehow",
+        "none, server-somehow"
     })
-    void why_a_server_does_not_store(String state, String words) {
-        assertThat(SERVER.sentenceNotStored(state(state)))
-                .contains(words, "custodia on db.example")
-                .endsWith(StoreWords.AGAIN)
-                .doesNotContain("English");
-        assertThat(SERVER.notStored(state(state))).isEqualTo(SERVER.sentenceNotStored(state(state)));
+    void why_a_server_does_not_store(String state, String code) {
+        assertThat(SERVER.sayNotStored(state(state)))
+                .isEqualTo(Saying.of("store.not-stored." + code, "custodia on db.example"));
+        assertThat(SERVER.notStored(state(state))).isEqualTo(SERVER.sayNotStored(state(state)));
     }
 
     @ParameterizedTest
     @CsvSource({
-        "XX001, it is damaged",
-        "XX002, it is damaged",
-        "42501, may not read it",
-        "28000, may not read it",
-        "08003, its server is not reached",
-        "57P02, its server is not reached",
-        "53300, its server is not reached"
+        "XX001, server-damaged",
+        "XX002, server-damaged",
+        "42501, server-rights",
+        "28000, server-rights",
+        "08003, server-not-reached",
+        "57P02, server-not-reached",
+        "53300, server-not-reached"
     })
-    void why_a_server_is_not_read(String state, String words) {
-        assertThat(SERVER.reasonNotRead(state(state)).orElseThrow()).contains(words);
+    void why_a_server_is_not_read(String state, String code) {
+        Saying said = Saying.of("store.not-read." + code, "custodia on db.example");
+        assertThat(SERVER.sayNotRead(state(state))).contains(said);
         assertThat(SERVER.notRead(new DataAccessException("around", state(state))))
-                .startsWith("The log in custodia on db.example could not be read: ")
-                .contains(words);
+                .isEqualTo(said);
     }
 
     @Test
     void where_only_trying_again_helps_that_is_said() {
         for (String state : new String[] {"22000", "57014", "none"}) {
-            assertThat(SERVER.reasonNotRead(state(state))).isEmpty();
-            assertThat(SERVER.notRead(state(state))).endsWith("Try again; if it stays so, start Custodia anew.");
+            assertThat(SERVER.sayNotRead(state(state))).isEmpty();
+            assertThat(SERVER.notRead(state(state))).isEqualTo(Saying.of("store.not-read", "custodia on db.example"));
         }
-        assertThat(SERVER.reasonNotRead(new SQLTransientConnectionException("no connection")))
-                .hasValueSatisfying(w -> assertThat(w).contains("not reached"));
+        assertThat(SERVER.sayNotRead(new SQLTransientConnectionException("no connection")))
+                .hasValueSatisfying(w -> assertThat(w.code()).isEqualTo("store.not-read.server-not-reached"));
         assertThat(SERVER.notStored(new IllegalStateException("x")))
-                .isEqualTo(
-                        "Events could not be stored in custodia on db.example because of an error in Custodia itself. "
-                                + "Start it anew" + StoreWords.AGAIN);
-        LogGoneException gone = new LogGoneException("It is gone.");
-        assertThat(SERVER.notStored(gone)).isEqualTo("It is gone.");
-        assertThat(SERVER.notRead(new IllegalStateException(gone))).isEqualTo("It is gone.");
+                .isEqualTo(Saying.of("store.not-stored.own-fault", "custodia on db.example"));
+        LogGoneException gone = new LogGoneException(Saying.of("store.gone", "x"));
+        assertThat(SERVER.notStored(gone)).isEqualTo(gone.saying());
+        assertThat(SERVER.notRead(new IllegalStateException(gone))).isEqualTo(gone.saying());
     }
 
     @ParameterizedTest
@@ -135,40 +132,40 @@ class WordsForFailuresTest {
             assertThat(PostgresWords.connectionIsGone(state(state))).as(state).isFalse();
         }
         assertThat(SERVER.ofTheSurroundings(new IllegalStateException())).isFalse();
-        assertThat(SERVER.ofTheSurroundings(new LogGoneException("gone"))).isTrue();
+        assertThat(SERVER.ofTheSurroundings(new LogGoneException(Saying.of("store.gone", "x"))))
+                .isTrue();
         assertThat(SERVER.whereNotReady()).contains("own its schema");
     }
 
     @ParameterizedTest
     @CsvSource({
-        "SQLITE_FULL, is full, the disk is full, -",
-        "SQLITE_READONLY, has become read-only, it is read-only, -",
-        "SQLITE_READONLY_DBMOVED, has become read-only, it is read-only, -",
-        "SQLITE_PERM, has become read-only, it is read-only, -",
-        "SQLITE_AUTH, has become read-only, it is read-only, -",
-        "SQLITE_BUSY, Another program, another program keeps it locked, another program",
-        "SQLITE_BUSY_SNAPSHOT, Another program, another program keeps it locked, another program",
-        "SQLITE_LOCKED, Another program, another program keeps it locked, another program",
-        "SQLITE_PROTOCOL, Another program, it is not a log of Custodia, -",
-        "SQLITE_CORRUPT, is damaged, it is damaged, it is damaged",
-        "SQLITE_NOTADB, is damaged, it is damaged, it is damaged",
-        "SQLITE_IOERR, does not work, the disk does not work as it should, the disk does not work",
-        "SQLITE_IOERR_READ, does not work, the disk does not work as it should, the disk does not work",
-        "SQLITE_CANTOPEN, does not work, it may not be opened, the disk does not work",
-        "SQLITE_ERROR, Look whether the disk is full, it is not a log of Custodia, -"
+        "SQLITE_FULL, full, the disk is full, -",
+        "SQLITE_READONLY, read-only, it is read-only, -",
+        "SQLITE_READONLY_DBMOVED, read-only, it is read-only, -",
+        "SQLITE_PERM, read-only, it is read-only, -",
+        "SQLITE_AUTH, read-only, it is read-only, -",
+        "SQLITE_BUSY, locked, another program keeps it locked, locked",
+        "SQLITE_BUSY_SNAPSHOT, locked, another program keeps it locked, locked",
+        "SQLITE_LOCKED, locked, another program keeps it locked, locked",
+        "SQLITE_PROTOCOL, locked, it is not a log of Custodia, -",
+        "SQLITE_CORRUPT, damaged, it is damaged, damaged",
+        "SQLITE_NOTADB, damaged, it is damaged, damaged",
+        "SQLITE_IOERR, disk, the disk does not work as it should, disk",
+        "SQLITE_IOERR_READ, disk, the disk does not work as it should, disk",
+        "SQLITE_CANTOPEN, disk, it may not be opened, disk",
+        "SQLITE_ERROR, somehow, it is not a log of Custodia, -"
     })
     void what_is_said_of_a_file(SQLiteErrorCode code, String stored, String opened, String read) {
         SQLException e = code(code);
-        assertThat(FILE.sentenceNotStored(e))
-                .contains(stored, "custodia.db")
-                .endsWith(StoreWords.AGAIN)
-                .doesNotContain("English");
+        Saying said = FILE.sayNotStored(e);
+        assertThat(said.code()).isEqualTo("store.not-stored." + stored);
+        assertThat(said.of().get(0).toString()).endsWith("custodia.db");
         assertThat(FILE.inWords(e)).isEqualTo(opened);
-        Optional<String> reason = FILE.reasonNotRead(e);
+        Optional<Saying> reason = FILE.sayNotRead(e);
         if (read.equals("-")) {
             assertThat(reason).isEmpty();
         } else {
-            assertThat(reason.orElseThrow()).contains(read);
+            assertThat(reason.orElseThrow().code()).isEqualTo("store.not-read." + read);
         }
         assertThat(FILE.blamesSurroundings(e)).isTrue();
     }

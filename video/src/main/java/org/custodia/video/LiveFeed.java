@@ -14,6 +14,8 @@ import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
 import org.custodia.core.link.RecorderLink;
 import org.custodia.core.mishap.Threads;
+import org.custodia.core.saying.Saying;
+import org.custodia.core.saying.Says;
 import org.custodia.core.site.CameraId;
 
 /**
@@ -142,13 +144,13 @@ final class LiveFeed implements AutoCloseable {
                     if (read(reader, decoder)) {
                         retry = RETRY_FIRST;
                     }
-                    set(new PictureState.None("the picture stopped, trying again"));
+                    set(new PictureState.None(Saying.of("picture.stopped")));
                 }
             } catch (IOException e) {
-                set(new PictureState.None(String.valueOf(e.getMessage())));
+                set(new PictureState.None(Says.of(e, Saying.of("picture.broke"))));
             } catch (RuntimeException | Error e) {
                 Threads.stumbled(e);
-                set(new PictureState.None("the picture could not be shown, trying again"));
+                set(new PictureState.None(Saying.of("picture.stumbled")));
             } finally {
                 open = null;
             }

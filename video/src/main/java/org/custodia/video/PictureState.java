@@ -2,6 +2,7 @@ package org.custodia.video;
 
 import java.time.Duration;
 import java.time.Instant;
+import org.custodia.core.saying.Saying;
 
 /** What a pane can say of its picture. */
 public sealed interface PictureState {
@@ -22,5 +23,5 @@ public sealed interface PictureState {
     record Stalled(Instant since) implements PictureState {}
 
     /** There is none, and why. */
-    record None(String why) implements PictureState {}
+    record None(Saying why) implements PictureState {}
 }

@@ -1,6 +1,5 @@
 package org.custodia.video;
 
-import java.io.IOException;
 import java.time.Instant;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
@@ -44,7 +43,7 @@ public final class Pictures {
             Consumer<Picture> frames,
             Consumer<PictureState> states) {
         if (!permit.seesLive(camera)) {
-            states.accept(new PictureState.None(permit.refusal(Sight.PICTURES).getMessage()));
+            states.accept(new PictureState.None(permit.refusal(Sight.PICTURES).saying()));
             return () -> {};
         }
         return desk.live(camera, recorder, width, frames, states);
@@ -56,7 +55,7 @@ public final class Pictures {
      * @param paused shows the first frame and waits
      * @param width how many pixels wide it is shown
      * @throws NotPermittedException if footage of that time cannot be seen
-     * @throws IllegalStateException if the recorder is not connected
+     * @throws RecorderNotConnectedException if the recorder is not connected
      */
     public Playback play(
             CameraId camera,
@@ -77,13 +76,13 @@ public final class Pictures {
      *
      * @param crop the part of the picture wanted
      * @param height wanted height of that part in pixels
-     * @return fails with a message in words for the operator
+     * @return fails with what {@link org.custodia.core.saying.Says} why
      */
     public CompletableFuture<Stills.Still> still(
             CameraId camera, SystemId recorder, Instant at, Crop crop, int height) {
         if (!permit.seesPictures(camera, at)) {
-            String why = permit.refusal(Sight.PAST).getMessage();
-            return CompletableFuture.failedFuture(new IOException(why));
+            return CompletableFuture.failedFuture(
+                    new NoPictureException(permit.refusal(Sight.PAST).saying()));
         }
         return desk.stills().still(camera, recorder, at, crop, height);
     }

@@ -1,58 +1,39 @@
 package org.custodia.video;
 
-import java.io.IOException;
-import java.io.InputStream;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.locks.Condition;
 import java.util.concurrent.locks.ReentrantLock;
-import java.util.function.Consumer;
 import java.util.function.IntSupplier;
 import org.custodia.core.link.RecorderLink;
 import org.custodia.core.mishap.Threads;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.CameraId;
 
 /**
- * Plays a camera's footage from one instant to another: exact to the frame, paused, stepped, faster or slower. Frames are
- * fetched ahead and kept as they came, so that any of them can be shown again at once.
+ * Plays a camera's footage from one instant to another: exact to the frame, paused, stepped, faster or slower. Its {@link
+ * FootageBuffer} fetches ahead; this decodes what is to be shown, at the time it is to be shown.
  */
 public final class Playback implements AutoCloseable {
     /** The speeds there are. */
     public static final List<Double> SPEEDS = List.of(0.25, 0.5, 1.0, 2.0, 4.0, 8.0);
 
-    private static final int MOST_FRAMES = 12_000;
     /** This close to now there is nothing left to play but what is live. */
     private static final Duration AT_NOW = Duration.ofMillis(400);
 
-    /** Without a first frame for so long it is given up: longer than a recorder has to answer at all. */
-    private static final long GIVE_UP_NANOS = TimeUnit.SECONDS.toNanos(12);
-
     private final CameraId camera;
-    private final RecorderLink recorder;
-    private final Optional<LiveFeed> feed;
     private final Clock clock;
     private final Listener listener;
     private final IntSupplier width;
     private final ReentrantLock lock = new ReentrantLock();
     private final Condition changed = lock.newCondition();
-    private final List<EncodedFrame> frames = new ArrayList<>();
+    private final FootageBuffer buffer;
     private final Thread player;
-    private Thread fetcher;
-    private Consumer<EncodedFrame> tap;
-    private InputStream open;
-    private long fetchingSince;
-    private int generation;
 
-    private Instant from;
-    private Instant to;
-    private boolean complete;
-    private boolean fromLive;
-    private String failure;
     private boolean playing = true;
     private double speed = 1;
     private Instant position;
@@ -88,7 +69,7 @@ public final class Playback implements AutoCloseable {
             Instant position,
             double speed,
             boolean fromLive,
-            Optional<String> failure) {}
+            Optional<Saying> failure) {}
 
     /** Told of frames and of how it goes, on the playback's own thread; must return quickly. */
     public interface Listener {
@@ -109,12 +90,11 @@ public final class Playback implements AutoCloseable {
             IntSupplier width,
             Listener listener) {
         this.camera = camera;
-        this.recorder = recorder;
-        this.feed = feed;
         this.clock = clock;
         this.listener = listener;
         this.width = width;
         this.playing = !startPaused;
+        this.buffer = new FootageBuffer(camera, recorder, feed, lock, changed);
         fetch(from, to);
         this.player = Threads.daemon("playback " + camera, this::play);
         player.start();
@@ -122,144 +102,12 @@ public final class Playback implements AutoCloseable {
 
     /** Begins to fetch a span, and shows its first instant. Called with the lock held, or before anybody else knows. */
     private void fetch(Instant start, Instant end) {
-        stopFetching();
-        int mine = ++generation;
-        from = start;
-        to = end;
+        buffer.fetch(start, end);
         position = start;
-        frames.clear();
-        complete = false;
-        failure = null;
-        fromLive = false;
         shown = -1;
         decoded = -1;
         owed = 0;
         since = System.nanoTime();
-        fetchingSince = since;
-        fetcher = Threads.daemon("playback fetch " + camera, () -> fetchAll(mine, start, end));
-        fetcher.start();
-    }
-
-    private void stopFetching() {
-        if (tap != null) {
-            feed.ifPresent(f -> f.untap(tap));
-            tap = null;
-        }
-        if (open != null) {
-            try {
-                open.close();
-            } catch (IOException e) {
-                // It is not wanted any more.
-            }
-            open = null;
-        }
-    }
-
-    private void fetchAll(int mine, Instant start, Instant end) {
-        try {
-            RecorderLink.Stream stream = recorder.playback(camera, start, end);
-            if (!adopt(mine, stream.bytes())) {
-                stream.bytes().close();
-                return;
-            }
-            try (TsReader reader = new TsReader(stream.bytes(), stream.firstFrame())) {
-                EncodedFrame frame;
-                while ((frame = reader.next()) != null && add(mine, frame)) {
-                    // add does the work
-                }
-            }
-            finish(mine, null);
-        } catch (IOException e) {
-            if (!fromFeed(mine, start)) {
-                finish(mine, String.valueOf(e.getMessage()));
-            }
-        } catch (RuntimeException | Error e) {
-            Threads.stumbled(e);
-            if (!fromFeed(mine, start)) {
-                finish(mine, "it could not be played");
-            }
-        }
-    }
-
-    /** A recorder that needs time cannot play yet what was live a moment ago; what was kept of it can. */
-    private boolean fromFeed(int mine, Instant start) {
-        if (feed.isEmpty()) {
-            return false;
-        }
-        List<EncodedFrame> kept = feed.get().kept(start);
-        if (kept.isEmpty()) {
-            return false;
-        }
-        lock.lock();
-        try {
-            if (mine != generation || closed) {
-                return true;
-            }
-            fromLive = true;
-            kept.forEach(this::append);
-            tap = frame -> add(mine, frame);
-            feed.get().tap(tap);
-            changed.signalAll();
-            return true;
-        } finally {
-            lock.unlock();
-        }
-    }
-
-    private boolean adopt(int mine, InputStream stream) {
-        lock.lock();
-        try {
-            if (mine != generation || closed) {
-                return false;
-            }
-            open = stream;
-            return true;
-        } finally {
-            lock.unlock();
-        }
-    }
-
-    private boolean add(int mine, EncodedFrame frame) {
-        lock.lock();
-        try {
-            if (mine != generation || closed || frames.size() >= MOST_FRAMES) {
-                return false;
-            }
-            if (frames.isEmpty()
-                    || frame.at().isAfter(frames.get(frames.size() - 1).at())) {
-                append(frame);
-            }
-            if (frame.at().isAfter(to)) {
-                complete = true;
-            }
-            changed.signalAll();
-            return true;
-        } finally {
-            lock.unlock();
-        }
-    }
-
-    private void append(EncodedFrame frame) {
-        frames.add(frame);
-        if (owed > 0 && frames.size() > 1) {
-            owed--;
-            position = frame.at();
-        }
-    }
-
-    private void finish(int mine, String problem) {
-        lock.lock();
-        try {
-            if (mine == generation && failure == null) {
-                complete = true;
-                owed = 0;
-                failure = frames.isEmpty() && problem == null ? "the recorder sent no picture" : problem;
-                open = null;
-                changed.signalAll();
-            }
-        } finally {
-            lock.unlock();
-        }
     }
 
     private void play() {
@@ -274,7 +122,8 @@ public final class Playback implements AutoCloseable {
                     if (closed) {
                         return;
                     }
-                    giveUpWhatHangs();
+                    buffer.giveUpWhatHangs();
+                    takeOwedSteps();
                     target = target();
                     todo = toDecode(target);
                     status = statusNow(target);
@@ -296,14 +145,6 @@ public final class Playback implements AutoCloseable {
         }
     }
 
-    private void giveUpWhatHangs() {
-        if (frames.isEmpty() && !complete && System.nanoTime() - fetchingSince > GIVE_UP_NANOS) {
-            failure = "the recorder sends no picture";
-            complete = true;
-            stopFetching();
-        }
-    }
-
     private void show(FrameDecoder decoder, List<EncodedFrame> todo, int target) {
         for (int i = 0; i < todo.size(); i++) {
             if (i == 0 && todo.get(0).key()) {
@@ -317,7 +158,7 @@ public final class Playback implements AutoCloseable {
         }
         lock.lock();
         try {
-            if (!todo.isEmpty() && target < frames.size() && frames.get(target) == todo.get(todo.size() - 1)) {
+            if (!todo.isEmpty() && target < buffer.size() && buffer.get(target) == todo.get(todo.size() - 1)) {
                 decoded = target;
                 shown = target;
             }
@@ -328,7 +169,7 @@ public final class Playback implements AutoCloseable {
 
     /** Where playing has come to. */
     private Instant playedTo() {
-        if (!playing || frames.isEmpty()) {
+        if (!playing || buffer.isEmpty()) {
             return position;
         }
         return position.plusNanos((long) ((System.nanoTime() - since) * speed));
@@ -336,70 +177,57 @@ public final class Playback implements AutoCloseable {
 
     /** The frame to be shown now; -1 while there is none. */
     private int target() {
-        if (frames.isEmpty()) {
+        if (buffer.isEmpty()) {
             since = System.nanoTime();
             return -1;
         }
         Instant wanted = playedTo();
-        int last = frames.size() - 1;
-        if (wanted.isAfter(frames.get(last).at()) && playing) {
+        if (wanted.isAfter(buffer.last()) && playing) {
             // Never ahead of what is there: time stands still until more has come.
-            position = frames.get(last).at();
+            position = buffer.last();
             since = System.nanoTime();
-            return last;
+            return buffer.size() - 1;
         }
-        return indexAt(wanted);
-    }
-
-    private int indexAt(Instant wanted) {
-        int low = 0;
-        int high = frames.size();
-        while (low < high) {
-            int middle = (low + high) >>> 1;
-            if (frames.get(middle).at().isAfter(wanted)) {
-                high = middle;
-            } else {
-                low = middle + 1;
-            }
-        }
-        return Math.max(0, low - 1);
+        return buffer.indexAt(wanted);
     }
 
     private List<EncodedFrame> toDecode(int target) {
-        if (target < 0 || target == shown) {
-            return List.of();
+        return target < 0 || target == shown ? List.of() : buffer.leadingTo(target, decoded);
+    }
+
+    /** Takes steps that were asked for before there were frames to step to. */
+    private void takeOwedSteps() {
+        if (owed > 0 && !buffer.isEmpty()) {
+            int there = buffer.indexAt(position);
+            int wanted = Math.min(there + owed, buffer.size() - 1);
+            position = buffer.get(wanted).at();
+            owed = buffer.complete() ? 0 : owed - (wanted - there);
         }
-        int start = target;
-        boolean onwards = decoded >= 0 && target > decoded;
-        while (start > 0 && !frames.get(start).key() && !(onwards && start == decoded + 1)) {
-            start--;
-        }
-        return List.copyOf(frames.subList(start, target + 1));
     }
 
     private Status statusNow(int target) {
-        Instant at = target >= 0 ? frames.get(target).at() : position;
+        Instant at = target >= 0 ? buffer.get(target).at() : position;
         Mode mode;
-        boolean atEnd = target >= 0 && target == frames.size() - 1;
-        if (failure != null && frames.isEmpty()) {
+        boolean atEnd = target >= 0 && target == buffer.size() - 1;
+        if (buffer.failure().isPresent() && buffer.isEmpty()) {
             mode = Mode.FAILED;
         } else if (target < 0) {
             mode = Mode.WAITING;
         } else if (atEnd && Duration.between(at, clock.instant()).compareTo(AT_NOW) < 0) {
             mode = Mode.REACHED_NOW;
-        } else if (atEnd && complete || !at.isBefore(to)) {
+        } else if (atEnd && buffer.complete() || !at.isBefore(buffer.to())) {
             mode = Mode.ENDED;
         } else {
             mode = playing ? Mode.PLAYING : Mode.PAUSED;
         }
-        return new Status(mode, from, to, at, speed, fromLive, Optional.ofNullable(failure));
+        return new Status(mode, buffer.from(), buffer.to(), at, speed, buffer.fromLive(), buffer.failure());
     }
 
     private long wait(int target) {
-        if (!playing || target < 0 || target + 1 >= frames.size()) {
+        if (!playing || target < 0 || target + 1 >= buffer.size()) {
             return TimeUnit.MILLISECONDS.toNanos(50);
         }
-        Duration until = Duration.between(playedTo(), frames.get(target + 1).at());
+        Duration until = Duration.between(playedTo(), buffer.get(target + 1).at());
         return Math.max(1_000_000L, Math.min(50_000_000L, (long) (until.toNanos() / speed)));
     }
 
@@ -416,8 +244,8 @@ public final class Playback implements AutoCloseable {
     /** Goes on, from the beginning if it was at the end. */
     public void resume() {
         change(() -> {
-            boolean end = complete && !frames.isEmpty() && shown == frames.size() - 1;
-            position = end ? from : playedTo();
+            boolean end = buffer.complete() && !buffer.isEmpty() && shown == buffer.size() - 1;
+            position = end ? buffer.from() : playedTo();
             since = System.nanoTime();
             owed = 0;
             playing = true;
@@ -428,7 +256,7 @@ public final class Playback implements AutoCloseable {
         change(() -> {
             if (playing) {
                 position =
-                        shown >= 0 && shown < frames.size() ? frames.get(shown).at() : playedTo();
+                        shown >= 0 && shown < buffer.size() ? buffer.get(shown).at() : playedTo();
                 playing = false;
             }
         });
@@ -447,11 +275,11 @@ public final class Playback implements AutoCloseable {
     public void step(int count) {
         pause();
         change(() -> {
-            int last = Math.max(0, frames.size() - 1);
-            int wanted = Math.max(0, indexAt(position) + owed + count);
-            owed = complete ? 0 : Math.max(0, wanted - last);
-            if (!frames.isEmpty()) {
-                position = frames.get(Math.min(wanted, last)).at();
+            int last = Math.max(0, buffer.size() - 1);
+            int wanted = Math.max(0, buffer.indexAt(position) + owed + count);
+            owed = buffer.complete() ? 0 : Math.max(0, wanted - last);
+            if (!buffer.isEmpty()) {
+                position = buffer.get(Math.min(wanted, last)).at();
             }
         });
     }
@@ -471,16 +299,12 @@ public final class Playback implements AutoCloseable {
     /** Goes to an instant; outside what was fetched, a new span of the same length is fetched around it. */
     public void seek(Instant wanted) {
         change(() -> {
-            boolean there = !frames.isEmpty()
-                    && !wanted.isBefore(frames.get(0).at())
-                    && !wanted.isAfter(frames.get(frames.size() - 1).at());
-            if (there || !wanted.isBefore(from) && !wanted.isAfter(to) && !complete) {
+            if (buffer.reaches(wanted)) {
                 position = wanted;
                 owed = 0;
                 since = System.nanoTime();
             } else {
-                Duration length = Duration.between(from, to);
-                fetch(wanted, wanted.plus(length));
+                fetch(wanted, wanted.plus(buffer.length()));
             }
         });
     }
@@ -493,7 +317,7 @@ public final class Playback implements AutoCloseable {
     public void close() {
         change(() -> {
             closed = true;
-            stopFetching();
+            buffer.close();
         });
     }
 }

@@ -29,6 +29,7 @@ import org.custodia.core.footage.Footage;
 import org.custodia.core.footage.JpegSize;
 import org.custodia.core.link.RecorderLink;
 import org.custodia.core.mishap.Threads;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Crop;
 import org.custodia.core.site.SystemId;
@@ -97,7 +98,7 @@ public final class Stills implements AutoCloseable {
         try {
             result = CompletableFuture.supplyAsync(() -> fetch(wanted, recorder), when);
         } catch (RejectedExecutionException e) {
-            return CompletableFuture.failedFuture(new IOException("the program is closing"));
+            return CompletableFuture.failedFuture(new NoPictureException(Saying.of("picture.closing")));
         }
         running.put(wanted, result);
         result.whenComplete((still, failure) -> {
@@ -113,8 +114,9 @@ public final class Stills implements AutoCloseable {
     private Still fetch(Wanted wanted, SystemId recorder) {
         RecorderLink link = recorders
                 .apply(recorder)
-                .orElseThrow(() -> new CompletionException(new IOException("the recorder is not connected")));
-        IOException failure = new IOException("no picture");
+                .orElseThrow(() -> new CompletionException(
+                        new NoPictureException(RecorderNotConnectedException.notConnected(recorder))));
+        IOException failure = new NoPictureException(Saying.of("picture.none"));
         for (int i = 0; i < TRIES; i++) {
             try {
                 Optional<Footage.At> there = link.footage(wanted.camera()).map(f -> f.at(wanted.at(), clock.instant()));
@@ -167,12 +169,12 @@ public final class Stills implements AutoCloseable {
     }
 
     /** The recorder will have the picture later. */
-    public static final class PendingException extends IOException {
+    public static final class PendingException extends NoPictureException {
         private static final long serialVersionUID = 1L;
         private final transient Instant readyAt;
 
         public PendingException(Instant readyAt) {
-            super("the recorder is still writing it");
+            super(Saying.of("picture.still-written", readyAt));
             this.readyAt = readyAt;
         }
 
@@ -185,11 +187,11 @@ public final class Stills implements AutoCloseable {
     static BufferedImage decode(byte[] jpeg) {
         try {
             if (JpegSize.of(jpeg).filter(JpegSize::reasonable).isEmpty()) {
-                throw new IOException("what was sent is no JPEG picture, or a far too large one");
+                throw new NoPictureException(Saying.of("picture.no-jpeg"));
             }
             BufferedImage image = ImageIO.read(new ByteArrayInputStream(jpeg));
             if (image == null) {
-                throw new IOException("what the recorder sent is no picture");
+                throw new NoPictureException(Saying.of("picture.no-picture"));
             }
             return image;
         } catch (IOException e) {

@@ -35,6 +35,7 @@ import org.bytedeco.ffmpeg.avformat.Read_packet_Pointer_BytePointer_int;
 import org.bytedeco.ffmpeg.avutil.AVDictionary;
 import org.bytedeco.javacpp.BytePointer;
 import org.bytedeco.javacpp.Pointer;
+import org.custodia.core.saying.Saying;
 
 /**
  * Takes the frames out of an MPEG transport stream that carries H.264, one PES packet a frame. Used by one thread, which
@@ -91,7 +92,7 @@ final class TsReader implements AutoCloseable {
             // FFmpeg has freed the context itself.
             opened = false;
             close();
-            throw new IOException("the stream cannot be read");
+            throw new NoPictureException(Saying.of("picture.stream-unreadable"));
         }
         opened = true;
     }

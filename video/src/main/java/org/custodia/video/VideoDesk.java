@@ -58,7 +58,7 @@ public final class VideoDesk implements AutoCloseable {
             Consumer<PictureState> states) {
         Optional<RecorderLink> link = recorders.apply(recorder);
         if (link.isEmpty()) {
-            states.accept(new PictureState.None("the recorder " + recorder + " is not connected"));
+            states.accept(new PictureState.None(RecorderNotConnectedException.notConnected(recorder)));
             return () -> {};
         }
         LiveFeed.Viewer viewer = new LiveFeed.Viewer() {
@@ -100,9 +100,7 @@ public final class VideoDesk implements AutoCloseable {
             boolean paused,
             IntSupplier width,
             Playback.Listener listener) {
-        RecorderLink link = recorders
-                .apply(recorder)
-                .orElseThrow(() -> new IllegalStateException("the recorder " + recorder + " is not connected"));
+        RecorderLink link = recorders.apply(recorder).orElseThrow(() -> new RecorderNotConnectedException(recorder));
         return new Playback(camera, link, feed(camera), clock, from, to, paused, width, listener);
     }
 

@@ -12,6 +12,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
+import org.custodia.core.saying.Saying;
 import org.custodia.video.Playback.Mode;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -221,7 +222,7 @@ class PlaybackTest {
         Instant longAgo = then.minus(Duration.ofDays(40));
         try (Playback playback = play(longAgo, longAgo.plusSeconds(5), false)) {
             until(Mode.FAILED);
-            assertThat(last().failure().orElseThrow()).contains("overwritten");
+            assertThat(last().failure().orElseThrow().text()).contains("overwritten");
             assertThat(frames).isEmpty();
             playback.seek(then);
             until(Mode.PLAYING);
@@ -285,7 +286,7 @@ class PlaybackTest {
             }
             try (Playback playback = play(before.minusSeconds(5), before, true)) {
                 until(Mode.FAILED);
-                assertThat(last().failure().orElseThrow()).contains("not ready before");
+                assertThat(last().failure().orElseThrow().text()).contains("not ready before");
                 assertThat(playback.playing()).isFalse();
             }
             assertThat(look).isNotNull();
@@ -297,7 +298,7 @@ class PlaybackTest {
         recorder.hold(true);
         try (Playback playback = play(then, then.plusSeconds(5), false)) {
             until(Mode.FAILED);
-            assertThat(last().failure()).contains("the recorder sends no picture");
+            assertThat(last().failure()).contains(Saying.of("picture.nothing-comes"));
             recorder.hold(false);
             playback.seek(then.plusSeconds(1));
             until(Mode.PLAYING);

@@ -19,6 +19,7 @@ import java.util.concurrent.atomic.AtomicInteger;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.RecorderLink;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.SystemId;
 import org.custodia.practice.picture.CameraPictures;
@@ -184,7 +185,13 @@ final class RecorderInHand implements RecorderLink {
     public Stream playback(CameraId id, Instant from, Instant to) throws IOException {
         playbackAsked.incrementAndGet();
         PracticeCamera camera = camera(id);
-        Instant first = recorder.firstFrame(camera, theirs(from));
+        Instant first;
+        try {
+            first = recorder.firstFrame(camera, theirs(from));
+        } catch (IOException e) {
+            // As a link hands on what its recorder says.
+            throw new NoPictureException(Saying.quoted(e.getMessage()));
+        }
         Instant last = theirs(to);
         return new Stream(stream(out -> recorder.playback(camera, first, last, out)), ours(first));
     }

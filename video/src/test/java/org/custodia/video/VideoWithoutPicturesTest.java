@@ -20,6 +20,7 @@ import javax.imageio.ImageIO;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.RecorderLink;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Crop;
 import org.custodia.core.site.SystemId;
@@ -117,10 +118,11 @@ class VideoWithoutPicturesTest {
 
     @Test
     void a_live_picture_that_cannot_be_had_says_why_and_is_tried_again() {
-        recorder.failure = new IOException("the camera gives no picture");
+        recorder.failure = new NoPictureException(Saying.quoted("the camera gives no picture"));
         List<PictureState> states = new CopyOnWriteArrayList<>();
         try (Pictures.Look look = video.live(CAMERA, RECORDER, () -> 320, p -> {}, states::add)) {
-            Patience.await().until(() -> states.contains(new PictureState.None("the camera gives no picture")));
+            Patience.await()
+                    .until(() -> states.contains(new PictureState.None(Saying.quoted("the camera gives no picture"))));
             Patience.await().until(() -> recorder.asked.get() >= 2);
             assertThat(states.get(0)).isInstanceOf(PictureState.Connecting.class);
             assertThat(look).isNotNull();
@@ -142,7 +144,8 @@ class VideoWithoutPicturesTest {
         List<PictureState> states = new CopyOnWriteArrayList<>();
         video.live(CAMERA, new SystemId("nowhere"), () -> 320, p -> {}, states::add)
                 .close();
-        assertThat(states).singleElement().isInstanceOfSatisfying(PictureState.None.class, n -> assertThat(n.why())
+        assertThat(states).singleElement().isInstanceOfSatisfying(PictureState.None.class, n -> assertThat(
+                        n.why().text())
                 .contains("nowhere"));
         assertThatThrownBy(() -> video.play(CAMERA, new SystemId("nowhere"), T, T, true, () -> 1, null))
                 .hasMessageContaining("nowhere");
@@ -151,7 +154,7 @@ class VideoWithoutPicturesTest {
 
     @Test
     void playback_that_fails_says_why_and_can_be_closed() {
-        recorder.failure = new IOException("overwritten");
+        recorder.failure = new NoPictureException(Saying.quoted("overwritten"));
         List<Playback.Status> told = new CopyOnWriteArrayList<>();
         Playback.Listener listener = new Playback.Listener() {
             @Override
@@ -165,7 +168,7 @@ class VideoWithoutPicturesTest {
         try (Playback playback =
                 video.play(CAMERA, RECORDER, T.minusSeconds(60), T.minusSeconds(50), false, () -> 320, listener)) {
             Patience.await().until(() -> told.stream().anyMatch(s -> s.mode() == Playback.Mode.FAILED));
-            assertThat(told.get(told.size() - 1).failure()).contains("overwritten");
+            assertThat(told.get(told.size() - 1).failure()).contains(Saying.quoted("overwritten"));
             playback.step(1);
             playback.resume();
             assertThatThrownBy(() -> playback.speed(3)).isInstanceOf(IllegalArgumentException.class);
@@ -213,7 +216,7 @@ class VideoWithoutPicturesTest {
                         .still(CAMERA, RECORDER, T.minusSeconds(99), Crop.WHOLE, 90)
                         .get())
                 .isInstanceOf(ExecutionException.class);
-        recorder.failure = new IOException("overwritten; the oldest kept is of yesterday");
+        recorder.failure = new NoPictureException(Saying.quoted("overwritten; the oldest kept is of yesterday"));
         assertThatThrownBy(() -> video.stills()
                         .still(CAMERA, RECORDER, T.minusSeconds(98), Crop.WHOLE, 90)
                         .get())

@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.Optional;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.door.DoorState;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.DoorId;
 
 /**
@@ -11,7 +12,7 @@ import org.custodia.core.site.DoorId;
  *
  * @param key of the command
  * @param since when it got to this stage
- * @param words why it is so, where something else than the stage says it; empty otherwise
+ * @param why it is so, where something else than the stage says it
  * @param now how the door stands, where the command was not confirmed and that is known
  */
 public record CommandProgress(
@@ -20,11 +21,12 @@ public record CommandProgress(
         DoorCommand command,
         Stage stage,
         Instant since,
-        String words,
+        Optional<Saying> why,
         Optional<DoorState> now) {
     /** One that says nothing of how the door stands. */
-    public CommandProgress(String key, DoorId door, DoorCommand command, Stage stage, Instant since, String words) {
-        this(key, door, command, stage, since, words, Optional.empty());
+    public CommandProgress(
+            String key, DoorId door, DoorCommand command, Stage stage, Instant since, Optional<Saying> why) {
+        this(key, door, command, stage, since, why, Optional.empty());
     }
 
     /** The stages a command goes through. */

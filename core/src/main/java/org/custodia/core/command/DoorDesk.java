@@ -39,6 +39,7 @@ import org.custodia.core.mishap.Threads;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Sites;
@@ -54,6 +55,9 @@ public final class DoorDesk implements AutoCloseable {
     static final Duration DOUBLE_PRESS = Duration.ofMillis(700);
     /** How long the door itself has to confirm. */
     static final Duration CONFIRM_WITHIN = Duration.ofSeconds(8);
+    /** The detail that says why a command ended as it did: a {@link Saying}. */
+    public static final String SAID = "said";
+
     /** Commands whose outcome is not known that are remembered, since the door may confirm them yet. */
     private static final int OPEN_ENDS = 500;
 
@@ -163,18 +167,17 @@ public final class DoorDesk implements AutoCloseable {
      * @param reason why, where the operator said so
      * @return how it ended; never fails for what the door or its system does
      * @throws NotPermittedException if the actor may not act on doors there; that attempt is in the log
-     * @throws IllegalArgumentException if the door is not known or cannot do it
+     * @throws NoSuchCommandException if the door is not known or cannot do it
      */
     public CompletableFuture<CommandProgress> act(
             Actor actor, DoorId id, DoorCommand command, Optional<String> reason) {
-        Door door =
-                sites.get().door(id).orElseThrow(() -> new IllegalArgumentException("There is no door " + id + "."));
+        Door door = known(id);
         if (!actor.may(Permission.ACT_ON_DOORS, door.site())) {
             intake.record(event(Kinds.REFUSED_TO_OPERATOR, actor, id).detail("command", command.word()));
         }
         actor.require(Permission.ACT_ON_DOORS, door.site());
         if (!command.supportedBy(door)) {
-            throw new IllegalArgumentException(door.name() + " cannot do that: " + command.words() + ".");
+            throw new NoSuchCommandException(Saying.of("command.door-cannot", door.name()));
         }
         Given given =
                 new Given(UUID.randomUUID().toString(), actor, id, door.system(), command, new CompletableFuture<>());
@@ -187,19 +190,21 @@ public final class DoorDesk implements AutoCloseable {
             presses.put(id, new Press(actor, command, now, given.done()));
             underWay.put(given.key(), given);
         }
-        tell(new CommandProgress(given.key(), id, command, Stage.SENT, now, ""));
+        tell(new CommandProgress(given.key(), id, command, Stage.SENT, now, Optional.empty()));
         write(intent(given, reason)).whenComplete((stored, failure) -> {
             if (failure != null) {
-                end(
-                        given.key(),
-                        Kinds.COMMAND_FAILED,
-                        Stage.FAILED,
-                        "not sent: it could not be written to the log first");
+                end(given.key(), Kinds.COMMAND_FAILED, Stage.FAILED, Saying.of("command.not-logged"));
             } else {
                 later(() -> send(given));
             }
         });
         return given.done();
+    }
+
+    private Door known(DoorId id) {
+        return sites.get()
+                .door(id)
+                .orElseThrow(() -> new NoSuchCommandException(Saying.of("command.no-such-door", id.value())));
     }
 
     private Event.Builder intent(Given given, Optional<String> reason) {
@@ -236,11 +241,7 @@ public final class DoorDesk implements AutoCloseable {
         boolean current = link.isPresent() && link.get().current();
         boolean lost = current && board.now(given.door()).outOfReachSince().isPresent();
         if (link.isEmpty() || lost) {
-            end(
-                    given.key(),
-                    Kinds.COMMAND_FAILED,
-                    Stage.FAILED,
-                    "not sent: the door is out of reach; nothing was queued");
+            end(given.key(), Kinds.COMMAND_FAILED, Stage.FAILED, Saying.of("command.out-of-reach"));
             return;
         }
         CompletableFuture<CommandAnswer> answered;
@@ -254,21 +255,17 @@ public final class DoorDesk implements AutoCloseable {
 
     private void answered(String key, CommandAnswer answer, Throwable failure) {
         if (failure != null) {
-            end(key, Kinds.COMMAND_UNKNOWN, Stage.NOT_KNOWN, "not known whether it arrived");
+            end(key, Kinds.COMMAND_UNKNOWN, Stage.NOT_KNOWN, Saying.of("command.not-known"));
             return;
         }
         switch (answer.result()) {
             case DONE ->
                 timer.schedule(
-                        () -> end(
-                                key,
-                                Kinds.COMMAND_UNKNOWN,
-                                Stage.NOT_KNOWN,
-                                "the system took it, but the door has not confirmed it"),
+                        () -> end(key, Kinds.COMMAND_UNKNOWN, Stage.NOT_KNOWN, Saying.of("command.not-confirmed")),
                         CONFIRM_WITHIN.toMillis(),
                         TimeUnit.MILLISECONDS);
-            case REFUSED, NOT_REACHED -> end(key, Kinds.COMMAND_FAILED, Stage.FAILED, answer.words());
-            case NOT_KNOWN -> end(key, Kinds.COMMAND_UNKNOWN, Stage.NOT_KNOWN, answer.words());
+            case REFUSED, NOT_REACHED -> end(key, Kinds.COMMAND_FAILED, Stage.FAILED, answer.why());
+            case NOT_KNOWN -> end(key, Kinds.COMMAND_UNKNOWN, Stage.NOT_KNOWN, answer.why());
         }
     }
 
@@ -284,7 +281,7 @@ public final class DoorDesk implements AutoCloseable {
         }
         if (given != null
                 && confirms(event, given.door(), given.system(), given.command().word())) {
-            end(given.key(), Kinds.COMMAND_DONE, Stage.CONFIRMED, "confirmed by the door");
+            end(given.key(), Kinds.COMMAND_DONE, Stage.CONFIRMED, Saying.of("command.confirmed"));
         }
     }
 
@@ -307,7 +304,7 @@ public final class DoorDesk implements AutoCloseable {
         };
     }
 
-    private void end(String key, EventKind kind, Stage stage, String words) {
+    private void end(String key, EventKind kind, Stage stage, Saying why) {
         Given given;
         synchronized (lock) {
             given = underWay.remove(key);
@@ -323,7 +320,7 @@ public final class DoorDesk implements AutoCloseable {
             }
         }
         Given ended = given;
-        later(() -> finish(ended, kind, stage, words));
+        later(() -> finish(ended, kind, stage, why));
     }
 
     private void openEnd(Given given) {
@@ -333,18 +330,18 @@ public final class DoorDesk implements AutoCloseable {
         }
     }
 
-    private void finish(Given given, EventKind kind, Stage stage, String words) {
+    private void finish(Given given, EventKind kind, Stage stage, Saying why) {
         CommandProgress end = new CommandProgress(
                 given.key(),
                 given.door(),
                 given.command(),
                 stage,
                 clock.instant(),
-                words,
+                Optional.of(why),
                 stage == Stage.CONFIRMED ? Optional.empty() : now(given.door()));
         write(event(kind, given.actor(), given.door())
                 .detail("command", given.command().word())
-                .detail("words", words)
+                .detail(SAID, why.text())
                 .cause(given.key()));
         tell(end);
         given.done().complete(end);
@@ -368,12 +365,11 @@ public final class DoorDesk implements AutoCloseable {
      *
      * @return the note; fails with {@link EventLogException} if no such command is in the log
      * @throws NotPermittedException if the actor may not act on doors there
-     * @throws IllegalArgumentException if the door is not known
+     * @throws NoSuchCommandException if the door is not known
      */
     public CompletableFuture<Event> note(Actor actor, CommandProgress about, String who, String why) {
         DoorId id = about.door();
-        Door door =
-                sites.get().door(id).orElseThrow(() -> new IllegalArgumentException("There is no door " + id + "."));
+        Door door = known(id);
         actor.require(Permission.ACT_ON_DOORS, door.site());
         Optional<Event> sent = log
                 .find(EventQuery.all()
@@ -385,7 +381,7 @@ public final class DoorDesk implements AutoCloseable {
                 .findFirst();
         if (sent.isEmpty()) {
             return CompletableFuture.failedFuture(
-                    new EventLogException("no such command was given at " + door.name(), null));
+                    new EventLogException(Saying.of("command.no-such-given", door.name()), null));
         }
         return intake.record(event(Kinds.NOTE, actor, id)
                 .detail("about", sent.get().key().text())
@@ -456,7 +452,7 @@ public final class DoorDesk implements AutoCloseable {
                 .stream()
                 .anyMatch(e -> e.cause().equals(sent.cause()) && confirms(e, door, given.system(), word));
         if (confirmed) {
-            end(key, Kinds.COMMAND_DONE, Stage.CONFIRMED, "confirmed by the door");
+            end(key, Kinds.COMMAND_DONE, Stage.CONFIRMED, Saying.of("command.confirmed"));
         } else if (withoutEnd) {
             leftUnanswered(actor, door, word, key);
         }
@@ -465,7 +461,7 @@ public final class DoorDesk implements AutoCloseable {
     private void leftUnanswered(Actor actor, DoorId door, String word, String key) {
         write(event(Kinds.COMMAND_UNKNOWN, actor, door)
                 .detail("command", word)
-                .detail("words", "the program ended before an answer came; it was not sent again")
+                .detail(SAID, Saying.of("command.ended-before").text())
                 .cause(key));
     }
 

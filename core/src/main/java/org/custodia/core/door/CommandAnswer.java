@@ -1,11 +1,13 @@
 package org.custodia.core.door;
 
+import org.custodia.core.saying.Saying;
+
 /**
  * What a link has to say to a command.
  *
- * @param words in words, for the log and the operator
+ * @param why it is so, for the log and the operator; what a system says of it is a quotation in it
  */
-public record CommandAnswer(Result result, String words) {
+public record CommandAnswer(Result result, Saying why) {
     /** How it went. */
     public enum Result {
         /** The door did it. */

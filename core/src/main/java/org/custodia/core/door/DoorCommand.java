@@ -31,22 +31,6 @@ public sealed interface DoorCommand {
         return this instanceof LockNow ? "lock" : "timetable";
     }
 
-    /** As said to people. */
-    default String words() {
-        return wordsOf(word());
-    }
-
-    /** As said to people, from the word in the log. */
-    static String wordsOf(String word) {
-        return switch (word) {
-            case "let-through" -> "Let through";
-            case "leave-unlocked" -> "Leave unlocked";
-            case "lock" -> "Lock now";
-            case "timetable" -> "Back to timetable";
-            default -> word;
-        };
-    }
-
     /**
      * Reads what stands in the log.
      *

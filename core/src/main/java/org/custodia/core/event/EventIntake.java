@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
 
 /** The one way into the log. Everything handed in is stored, or the sender is told that it was not. */
@@ -110,9 +111,9 @@ public interface EventIntake {
      * @param raw as it came; what is longer than a message may be is cut
      * @param why what is wrong with it, in words, without its content
      */
-    record Unread(SystemId system, Optional<EventKey> key, Instant received, String raw, String why) {
+    record Unread(SystemId system, Optional<EventKey> key, Instant received, String raw, Saying why) {
         /** Something without a number. */
-        public static Unread of(SystemId system, Instant received, String raw, String why) {
+        public static Unread of(SystemId system, Instant received, String raw, Saying why) {
             return new Unread(system, Optional.empty(), received, raw, why);
         }
     }

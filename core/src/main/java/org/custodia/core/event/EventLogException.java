@@ -1,10 +1,21 @@
 package org.custodia.core.event;
 
-/** The log could not be read or written; the message says what happened and what to do. */
-public class EventLogException extends RuntimeException {
+import org.custodia.core.saying.Saying;
+import org.custodia.core.saying.Says;
+
+/** The log could not be read or written; it says what happened and what to do. */
+public class EventLogException extends RuntimeException implements Says {
     private static final long serialVersionUID = 1L;
 
-    public EventLogException(String message, Throwable cause) {
-        super(message, cause);
+    private final transient Saying saying;
+
+    public EventLogException(Saying saying, Throwable cause) {
+        super(saying.text(), cause);
+        this.saying = saying;
+    }
+
+    @Override
+    public Saying saying() {
+        return saying;
     }
 }

@@ -3,17 +3,18 @@ package org.custodia.core.link;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
 
 /**
  * How a link is doing.
  *
  * @param lastHeard when anything last came from the other end
- * @param problem what went wrong last, in words, while it matters
+ * @param problem what went wrong last, while it matters
  * @param retryAt when it will try again, while it is down
  * @param done of a backlog: how many events were read so far
  * @param of of a backlog: how many there are in all
- * @param notices what is odd about the system though the link works, a sentence each
+ * @param notices what is odd about the system though the link works, one each
  */
 public record LinkStatus(
         SystemId system,
@@ -21,11 +22,11 @@ public record LinkStatus(
         State state,
         Instant since,
         Optional<Instant> lastHeard,
-        Optional<String> problem,
+        Optional<Saying> problem,
         Optional<Instant> retryAt,
         long done,
         long of,
-        List<String> notices) {
+        List<Saying> notices) {
     public LinkStatus {
         notices = List.copyOf(notices);
     }

@@ -7,6 +7,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.BiConsumer;
 import java.util.function.IntConsumer;
+import org.custodia.core.saying.Saying;
 
 /**
  * What went wrong inside Custodia in this run, for the bar and for Health: each part of the program once, with how often.
@@ -53,14 +54,12 @@ public final class Mishaps implements Thread.UncaughtExceptionHandler {
         return false;
     }
 
-    private static String words(String part) {
-        return "One part of Custodia stumbled (" + part
-                + "); the rest goes on. If something looks wrong, start it again.";
+    private static Saying stumbled(String part) {
+        return Saying.of("mishap.stumbled", part);
     }
 
     /** Takes note that a part of the program stumbled. */
     public void tell(String part, Throwable e) {
-        String words = words(part);
         boolean first;
         synchronized (counts) {
             first = !counts.containsKey(part);
@@ -68,22 +67,21 @@ public final class Mishaps implements Thread.UncaughtExceptionHandler {
                 counts.merge(part, 1, Integer::sum);
             }
         }
-        log.accept(first ? words : "", e);
+        log.accept(first ? stumbled(part).text() : "", e);
     }
 
     /** What is to be said to whoever sits there, of the part that stumbled first; nothing while none did. */
-    public Optional<String> sentence() {
+    public Optional<Saying> sentence() {
         synchronized (counts) {
-            return counts.keySet().stream().findFirst().map(Mishaps::words);
+            return counts.keySet().stream().findFirst().map(Mishaps::stumbled);
         }
     }
 
     /** What is to be said, a line for each part. */
-    public List<String> lines() {
+    public List<Saying> lines() {
         synchronized (counts) {
-            List<String> lines = new ArrayList<>();
-            counts.forEach((part, times) ->
-                    lines.add("a part of Custodia stumbled: " + part + (times > 1 ? ", " + times + " times" : "")));
+            List<Saying> lines = new ArrayList<>();
+            counts.forEach((part, times) -> lines.add(Saying.of("mishap.times", part, times)));
             return lines;
         }
     }

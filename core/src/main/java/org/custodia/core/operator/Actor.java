@@ -80,7 +80,7 @@ public record Actor(String operator, String name, String desk, Map<Permission, G
      */
     public void require(Permission permission, SiteId site) {
         if (!may(permission, site)) {
-            throw new NotPermittedException(name + " may not " + permission.words() + " at this site.");
+            throw NotPermittedException.here(name, permission.saying());
         }
     }
 
@@ -91,8 +91,7 @@ public record Actor(String operator, String name, String desk, Map<Permission, G
      */
     public void requireEverywhere(Permission permission) {
         if (!mayEverywhere(permission)) {
-            throw new NotPermittedException(name + " may not " + permission.words()
-                    + " for what belongs to no single site: that takes the permission for all sites.");
+            throw NotPermittedException.everywhere(name, permission.saying());
         }
     }
 }

@@ -1,10 +1,48 @@
 package org.custodia.core.operator;
 
-/** Somebody asked for what they may not do; the message says what. */
-public class NotPermittedException extends RuntimeException {
+import org.custodia.core.saying.Saying;
+import org.custodia.core.saying.Says;
+
+/** Somebody asked for what they may not do; it says what. */
+public class NotPermittedException extends RuntimeException implements Says {
     private static final long serialVersionUID = 1L;
 
-    public NotPermittedException(String message) {
-        super(message);
+    private final transient Saying saying;
+
+    public NotPermittedException(Saying saying) {
+        super(saying.text());
+        this.saying = saying;
+    }
+
+    /**
+     * At one site.
+     *
+     * @param what they may not do
+     */
+    public static NotPermittedException here(String who, Saying what) {
+        return new NotPermittedException(Saying.of("permit.not-here", who, what));
+    }
+
+    /**
+     * At no site at all.
+     *
+     * @param what they may not do
+     */
+    public static NotPermittedException anywhere(String who, Saying what) {
+        return new NotPermittedException(Saying.of("permit.not", who, what));
+    }
+
+    /**
+     * Of what belongs to no single site.
+     *
+     * @param what they may not do
+     */
+    public static NotPermittedException everywhere(String who, Saying what) {
+        return new NotPermittedException(Saying.of("permit.not-everywhere", who, what));
+    }
+
+    @Override
+    public Saying saying() {
+        return saying;
     }
 }

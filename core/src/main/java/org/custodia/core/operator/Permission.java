@@ -1,30 +1,27 @@
 package org.custodia.core.operator;
 
+import java.util.Locale;
+import org.custodia.core.saying.Saying;
+
 /** The parts of the work that can be permitted one by one. */
 public enum Permission {
-    SEE_LIVE("see live pictures"),
-    LOOK_BACK("look back"),
-    ACT_ON_DOORS("act on doors"),
-    MOVE_CAMERAS("move cameras"),
-    HANDLE_ALARMS("handle alarms"),
-    KEEP_FOOTAGE("keep and export footage"),
-    REPORT("report"),
-    EDIT_PEOPLE("edit people"),
-    EDIT_TIMETABLES("edit timetables"),
-    EDIT_RULES("edit rules and procedures"),
-    EMERGENCY("start and end emergencies"),
-    SET_UP("set up"),
-    OPERATORS("change operators"),
-    AUDIT("read the audit");
+    SEE_LIVE,
+    LOOK_BACK,
+    ACT_ON_DOORS,
+    MOVE_CAMERAS,
+    HANDLE_ALARMS,
+    KEEP_FOOTAGE,
+    REPORT,
+    EDIT_PEOPLE,
+    EDIT_TIMETABLES,
+    EDIT_RULES,
+    EMERGENCY,
+    SET_UP,
+    OPERATORS,
+    AUDIT;
 
-    private final String words;
-
-    Permission(String words) {
-        this.words = words;
-    }
-
-    /** As in "may …". */
-    public String words() {
-        return words;
+    /** The permission, as in "may …". */
+    public Saying saying() {
+        return Saying.of("permission." + name().toLowerCase(Locale.ROOT).replace('_', '-'));
     }
 }

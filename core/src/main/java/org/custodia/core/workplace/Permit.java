@@ -117,13 +117,13 @@ public final class Permit {
      */
     public void requireSomewhere(Sight sight) {
         if (!seesSomewhere(sight)) {
-            throw new NotPermittedException(actor.name() + " may not " + sight.words() + ".");
+            throw NotPermittedException.anywhere(actor.name(), sight.saying());
         }
     }
 
     /** Says that something cannot be seen at a site. */
     public NotPermittedException refusal(Sight sight) {
-        return new NotPermittedException(actor.name() + " may not " + sight.words() + " at this site.");
+        return NotPermittedException.here(actor.name(), sight.saying());
     }
 
     /** Which stored events can be looked back at. */

@@ -33,6 +33,7 @@ import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.operator.SiteScope;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.SiteModel;
@@ -75,7 +76,8 @@ class DoorDeskTest {
         desk = new DoorDesk(log, log, board, () -> sites, s -> Optional.of(link), clock);
         when(link.current()).thenReturn(true);
         when(link.command(any(), any(), any()))
-                .thenReturn(CompletableFuture.completedFuture(new CommandAnswer(Result.DONE, "done")));
+                .thenReturn(
+                        CompletableFuture.completedFuture(new CommandAnswer(Result.DONE, Saying.of("command.done"))));
     }
 
     private CompletableFuture<CommandProgress> letThrough() {
@@ -99,7 +101,7 @@ class DoorDeskTest {
     void the_intent_is_in_the_log_before_it_is_sent_and_only_the_door_confirms() {
         when(link.command(any(), any(), any())).thenAnswer(i -> {
             assertThat(log.kinds()).containsExactly("command.sent");
-            return CompletableFuture.completedFuture(new CommandAnswer(Result.DONE, "done"));
+            return CompletableFuture.completedFuture(new CommandAnswer(Result.DONE, Saying.of("command.done")));
         });
         CompletableFuture<CommandProgress> done = letThrough();
         assertThat(done).isNotDone();
@@ -118,7 +120,7 @@ class DoorDeskTest {
                 .build());
         CommandProgress end = letThrough().join();
         assertThat(end.stage()).isEqualTo(Stage.FAILED);
-        assertThat(end.words()).contains("out of reach", "nothing was queued");
+        assertThat(end.why()).contains(Saying.of("command.out-of-reach"));
         assertThat(end.now().orElseThrow().outOfReachSince()).isPresent();
         verify(link, never()).command(any(), any(), any());
         assertThat(log.kinds()).contains("command.sent", "command.failed");
@@ -144,15 +146,16 @@ class DoorDeskTest {
     @Test
     void no_answer_is_not_known_and_a_refusal_says_what_the_door_is_doing() {
         when(link.command(any(), any(), any()))
-                .thenReturn(
-                        CompletableFuture.completedFuture(new CommandAnswer(Result.NOT_KNOWN, "no answer in time")));
+                .thenReturn(CompletableFuture.completedFuture(
+                        new CommandAnswer(Result.NOT_KNOWN, Saying.quoted("no answer in time"))));
         assertThat(letThrough().join().stage()).isEqualTo(Stage.NOT_KNOWN);
         now = now.plusSeconds(5);
         when(link.command(any(), any(), any()))
-                .thenReturn(CompletableFuture.completedFuture(new CommandAnswer(Result.REFUSED, "the lock is jammed")));
+                .thenReturn(CompletableFuture.completedFuture(
+                        new CommandAnswer(Result.REFUSED, Saying.quoted("the lock is jammed"))));
         CommandProgress end = letThrough().join();
         assertThat(end.stage()).isEqualTo(Stage.FAILED);
-        assertThat(end.words()).contains("the lock is jammed");
+        assertThat(end.why()).contains(Saying.quoted("the lock is jammed"));
         assertThat(end.now()).isPresent();
     }
 
@@ -162,7 +165,7 @@ class DoorDeskTest {
         assertThat(desk.offered(looker, door)).isEmpty();
         assertThatThrownBy(() -> desk.act(looker, door.id(), new DoorCommand.LockNow(), Optional.empty()))
                 .isInstanceOf(NotPermittedException.class)
-                .hasMessageContaining("may not act on doors");
+                .hasMessage("permit.not-here \"Somebody\" (permission.act-on-doors)");
         assertThat(log.kinds()).containsExactly("operator.not-permitted");
         verify(link, never()).command(any(), any(), any());
     }
@@ -295,8 +298,8 @@ class DoorDeskTest {
     @Test
     void a_confirmation_counts_however_late_it_comes() {
         when(link.command(any(), any(), any()))
-                .thenReturn(
-                        CompletableFuture.completedFuture(new CommandAnswer(Result.NOT_KNOWN, "no answer in time")));
+                .thenReturn(CompletableFuture.completedFuture(
+                        new CommandAnswer(Result.NOT_KNOWN, Saying.quoted("no answer in time"))));
         List<CommandProgress> told = new java.util.concurrent.CopyOnWriteArrayList<>();
         desk.listen(told::add);
         assertThat(letThrough().join().stage()).isEqualTo(Stage.NOT_KNOWN);
@@ -363,7 +366,7 @@ class DoorDeskTest {
             assertThat(done).isNotDone();
             end.getValue().run();
             assertThat(done.join().stage()).isEqualTo(Stage.NOT_KNOWN);
-            assertThat(done.join().words()).contains("has not confirmed it");
+            assertThat(done.join().why()).contains(Saying.of("command.not-confirmed"));
         }
     }
 
@@ -378,7 +381,7 @@ class DoorDeskTest {
     }
 
     private CommandProgress progress(org.custodia.core.site.DoorId id, String key) {
-        return new CommandProgress(key, id, new DoorCommand.LetThrough(), Stage.SENT, now, "sent");
+        return new CommandProgress(key, id, new DoorCommand.LetThrough(), Stage.SENT, now, Optional.empty());
     }
 
     @Test
@@ -398,9 +401,9 @@ class DoorDeskTest {
                 .isCompletedExceptionally();
         org.custodia.core.site.DoorId none = new org.custodia.core.site.DoorId("tidewater/none");
         assertThatThrownBy(() -> desk.note(operator, progress(none, about.key()), "x", "y"))
-                .hasMessageContaining("There is no door");
+                .hasMessage("command.no-such-door \"tidewater/none\"");
         assertThatThrownBy(() -> desk.act(operator, none, new DoorCommand.LockNow(), Optional.empty()))
-                .hasMessageContaining("There is no door");
+                .hasMessage("command.no-such-door \"tidewater/none\"");
     }
 
     @Test
@@ -410,16 +413,15 @@ class DoorDeskTest {
         assertThat(letThrough().join().stage()).isEqualTo(Stage.NOT_KNOWN);
         now = now.plusSeconds(10);
         when(link.command(any(), any(), any())).thenThrow(new IllegalStateException("x"));
-        assertThat(letThrough().join().words())
-                .contains("not known whether it arrived")
-                .doesNotContain("Exception");
+        assertThat(letThrough().join().why()).contains(Saying.of("command.not-known"));
     }
 
     @Test
     void until_is_in_the_intent_and_survives_a_restart() {
         Instant until = now.plusSeconds(3_600);
         when(link.command(any(), any(), any()))
-                .thenReturn(CompletableFuture.completedFuture(new CommandAnswer(Result.NOT_KNOWN, "no answer")));
+                .thenReturn(CompletableFuture.completedFuture(
+                        new CommandAnswer(Result.NOT_KNOWN, Saying.quoted("no answer"))));
         act(new DoorCommand.LeaveUnlocked(Optional.of(until))).join();
         Event sent = log.events.stream()
                 .filter(e -> e.kind().equals(Kinds.COMMAND_SENT))
@@ -431,9 +433,6 @@ class DoorDeskTest {
         assertThat(DoorCommand.of("leave-unlocked", Optional.of("some day")))
                 .contains(new DoorCommand.LeaveUnlocked(Optional.empty()));
         assertThat(DoorCommand.of("dance", Optional.empty())).isEmpty();
-        assertThat(DoorCommand.wordsOf("lock")).isEqualTo("Lock now");
-        assertThat(DoorCommand.wordsOf("dance")).isEqualTo("dance");
-        assertThat(new DoorCommand.BackToTimetable().words()).isEqualTo("Back to timetable");
     }
 
     @Test

@@ -8,6 +8,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.CountDownLatch;
 import java.util.stream.LongStream;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
 import org.junit.jupiter.api.Test;
 
@@ -91,7 +92,7 @@ class LogFollowerTest {
         MemoryLog broken = new MemoryLog() {
             @Override
             public List<Event> storedAfter(long position, int most) {
-                throw new EventLogException("The log could not be read.", null);
+                throw new EventLogException(Saying.of("store.not-read", "the log"), null);
             }
         };
         assertThatThrownBy(() -> LogFollower.from(0, broken, broken, this::tell))

@@ -12,6 +12,7 @@ import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
 
 /** A log in memory, for tests of what stands on it. Stores at once, on the thread that hands in. */
@@ -26,9 +27,15 @@ public class MemoryLog implements EventLog, EventIntake {
     /** So many batches fail before one is stored again. */
     public volatile int failures;
 
+    /** While it is so no question is answered. */
+    public volatile boolean unreadable;
+
     @Override
     public List<Event> find(EventQuery q, Cancellation cancellation) {
         cancellation.check();
+        if (unreadable) {
+            throw new EventLogException(Saying.of("store.not-read", "the log"), null);
+        }
         Comparator<Event> order = q.newestFirst() ? Comparator.reverseOrder() : Comparator.naturalOrder();
         return events.stream().filter(q::test).sorted(order).limit(q.limit()).toList();
     }
@@ -142,7 +149,8 @@ public class MemoryLog implements EventLog, EventIntake {
                     }
                     if (full || broken) {
                         broken = true;
-                        return CompletableFuture.failedFuture(new EventLogException("The disk is full.", null));
+                        return CompletableFuture.failedFuture(
+                                new EventLogException(Saying.of("store.not-stored.full", "the log"), null));
                     }
                     store(batch.events());
                     batch.unread().forEach(MemoryLog.this::keepUnread);
@@ -188,7 +196,8 @@ public class MemoryLog implements EventLog, EventIntake {
     @Override
     public synchronized CompletableFuture<Event> record(Event.Builder event) {
         if (full) {
-            return CompletableFuture.failedFuture(new EventLogException("The disk is full.", null));
+            return CompletableFuture.failedFuture(
+                    new EventLogException(Saying.of("store.not-stored.full", "the log"), null));
         }
         Event stored = event.key(new EventKey(SystemId.CUSTODIA, 1, events.size() + 1L))
                 .build();

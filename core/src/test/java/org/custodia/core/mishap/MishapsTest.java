@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.ArrayList;
 import java.util.List;
+import org.custodia.core.saying.Saying;
 import org.junit.jupiter.api.Test;
 
 class MishapsTest {
@@ -20,8 +21,8 @@ class MishapsTest {
         mishaps.tell("stills", new StackOverflowError());
         assertThat(mishaps.lines())
                 .containsExactly(
-                        "a part of Custodia stumbled: link tidewater, 3 times", "a part of Custodia stumbled: stills");
-        assertThat(mishaps.sentence().orElseThrow()).contains("(link tidewater); the rest goes on");
+                        Saying.of("mishap.times", "link tidewater", 3), Saying.of("mishap.times", "stills", 1));
+        assertThat(mishaps.sentence()).contains(Saying.of("mishap.stumbled", "link tidewater"));
         assertThat(logged).hasSize(4);
         assertThat(logged.get(0)).contains("link tidewater").doesNotContain("secret", "Exception");
         assertThat(logged.get(1)).isEmpty();

@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.Set;
 import org.custodia.core.operator.Actor.Grant;
 import org.custodia.core.operator.Actor.Level;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SiteId;
 import org.junit.jupiter.api.Test;
 
@@ -28,8 +29,8 @@ class ActorTest {
             }
             assertThatCode(() -> here.require(permission, HARBOUR)).doesNotThrowAnyException();
             assertThatThrownBy(() -> here.require(permission, YARD))
-                    .isInstanceOf(NotPermittedException.class)
-                    .hasMessageContaining("A may not " + permission.words());
+                    .isInstanceOfSatisfying(NotPermittedException.class, e -> assertThat(e.saying())
+                            .isEqualTo(Saying.of("permit.not-here", "A", permission.saying())));
             assertThatThrownBy(() -> here.requireEverywhere(permission)).isInstanceOf(NotPermittedException.class);
             Actor everywhere = Actor.with("b", "B", "desk", Set.of(permission), SiteScope.everywhere());
             assertThat(everywhere.may(permission, YARD)).isTrue();

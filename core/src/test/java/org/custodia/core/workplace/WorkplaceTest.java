@@ -218,7 +218,7 @@ class WorkplaceTest {
 
     private static CommandProgress progress(Place p, String key) {
         return new CommandProgress(
-                key, p.door().id(), new DoorCommand.LetThrough(), CommandProgress.Stage.SENT, NOW, "sent");
+                key, p.door().id(), new DoorCommand.LetThrough(), CommandProgress.Stage.SENT, NOW, Optional.empty());
     }
 
     private static boolean accepted(CompletableFuture<?> done) {
@@ -401,7 +401,8 @@ class WorkplaceTest {
                     try {
                         led = way.way().leads(workplace, place);
                     } catch (NotPermittedException e) {
-                        assertThat(e).hasMessageStartingWith("Somebody may not ");
+                        assertThat(e.saying().code()).startsWith("permit.not");
+                        assertThat(e.saying().of()).contains("Somebody");
                         led = false;
                     }
                     assertThat(led)

@@ -5,14 +5,18 @@ import java.time.Instant;
 import java.time.ZoneId;
 import java.util.LinkedHashMap;
 import java.util.Map;
+import java.util.Optional;
 import java.util.stream.Collectors;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
+import org.custodia.core.event.Event;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.moment.Moment;
+import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
+import org.custodia.desktop.notice.Notices;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.words.EventWords;
 
@@ -24,12 +28,15 @@ public final class Desk implements AutoCloseable {
     private final Services services;
     private final Settings settings;
     private final Work work;
+    private final Notices notices;
     private final EventWords words;
     private final ReadOnlyObjectWrapper<Moment> moment = new ReadOnlyObjectWrapper<>(Moment.LIVE);
     private final ReadOnlyObjectWrapper<ZoneId> zone;
     private final LiveDoors live;
     private final DoorCommands commands;
     private final DoorstepModel doorstep;
+    private final ReadOnlyObjectWrapper<Optional<Playing>> playing = new ReadOnlyObjectWrapper<>(Optional.empty());
+    private long played;
 
     /**
      * @param work does what takes time; its owner closes it
@@ -38,6 +45,7 @@ public final class Desk implements AutoCloseable {
         this.services = services;
         this.settings = settings;
         this.work = work;
+        this.notices = new Notices(work);
         this.words = new EventWords(services.people(), services.sites());
         this.zone = new ReadOnlyObjectWrapper<>(zoneOfMostDoors());
         this.live = new LiveDoors(services);
@@ -58,6 +66,11 @@ public final class Desk implements AutoCloseable {
         return work;
     }
 
+    /** What is said to the operator apart from what they look at, and work in the background. */
+    public Notices notices() {
+        return notices;
+    }
+
     public EventWords words() {
         return words;
     }
@@ -74,6 +87,28 @@ public final class Desk implements AutoCloseable {
     /** Who stands, or just stood, at a door. */
     public DoorstepModel doorstep() {
         return doorstep;
+    }
+
+    // ---- playing
+
+    /** What is being played; one thing at a time, whichever view shows it. */
+    public ReadOnlyObjectProperty<Optional<Playing>> playing() {
+        return playing.getReadOnlyProperty();
+    }
+
+    /** Plays an event of a door; whoever it was stays on the doorstep. */
+    public void play(DoorId door, Event event) {
+        doorstep.pin(event);
+        playing.set(Optional.of(new Playing(++played, door, Optional.of(event), event.time())));
+    }
+
+    /** Shows a moment of a door, to be played from there. */
+    public void playMoment(DoorId door, Instant at) {
+        playing.set(Optional.of(new Playing(++played, door, Optional.empty(), at)));
+    }
+
+    public void stopPlaying() {
+        playing.set(Optional.empty());
     }
 
     // ---- time

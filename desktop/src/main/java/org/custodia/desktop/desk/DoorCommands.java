@@ -8,6 +8,7 @@ import javafx.application.Platform;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
 import org.custodia.core.command.CommandProgress;
+import org.custodia.core.command.NoSuchCommandException;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.operator.NotPermittedException;
@@ -37,14 +38,14 @@ public final class DoorCommands implements AutoCloseable {
     public void act(Door door, DoorCommand command) {
         try {
             services.doors().act(door.id(), command, Optional.empty());
-        } catch (NotPermittedException | IllegalArgumentException e) {
+        } catch (NotPermittedException | NoSuchCommandException e) {
             progressed(new CommandProgress(
                     "",
                     door.id(),
                     command,
                     CommandProgress.Stage.FAILED,
                     services.clock().instant(),
-                    e.getMessage()));
+                    Optional.of(e.saying())));
         }
     }
 

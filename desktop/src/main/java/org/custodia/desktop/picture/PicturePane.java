@@ -12,6 +12,8 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.site.Camera;
+import org.custodia.core.site.Crop;
+import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.words.ClockWords;
 import org.custodia.desktop.words.DoorWords;
@@ -55,6 +57,11 @@ public final class PicturePane extends Region {
     private Pictures.Look look;
     private PictureState state = new PictureState.Connecting();
     private boolean recorded;
+    private boolean seen;
+    /** Which instant's still frame was asked for last; nothing while live or played. */
+    private Optional<Instant> still = Optional.empty();
+    /** When to ask for it again, where it was not there yet or something better comes. */
+    private Instant stillAgain = Instant.MAX;
 
     public PicturePane(Pictures pictures) {
         this.pictures = pictures;
@@ -103,6 +110,7 @@ public final class PicturePane extends Region {
 
     /** Whether somebody can see the pane; the live picture runs only while that is so. */
     public void seen(boolean visible) {
+        seen = visible;
         shownWidth = visible ? wantedWidth(getWidth()) : 0;
         if (recorded || camera == null) {
             return;
@@ -137,9 +145,42 @@ public final class PicturePane extends Region {
         return change();
     }
 
-    /** Whether it shows what was recorded. */
-    public boolean isRecorded() {
-        return recorded;
+    /**
+     * Shows the frame of an instant, marked as recorded, once the pane is seen. Call it as often as you like: it is asked
+     * for once, and again where it was not there yet or something better comes.
+     *
+     * @param height in pixels
+     */
+    public void stillOf(Instant at, int height) {
+        boolean asked = still.equals(Optional.of(at)) && pictures.now().isBefore(stillAgain);
+        if (camera == null || asked) {
+            return;
+        }
+        if (!seen) {
+            if (!recorded) {
+                recorded();
+            }
+            return;
+        }
+        Source onto = recorded();
+        still = Optional.of(at);
+        stillAgain = Instant.MAX;
+        WantedStill wanted = new WantedStill(camera, Crop.WHOLE, at);
+        wanted.fetch(pictures, height, got -> {
+            if (source == onto) {
+                got.again().ifPresent(t -> stillAgain = t);
+                got.still()
+                        .ifPresentOrElse(
+                                s -> onto.frame(s.picture()),
+                                () -> onto.explain(
+                                        TEXTS.say("no-picture"),
+                                        why(
+                                                wanted.footage(pictures),
+                                                TEXTS.say("none-of-that-moment"),
+                                                zone,
+                                                pictures.now())));
+            }
+        });
     }
 
     /** Ends showing what was recorded; the live picture comes once the pane is seen. */
@@ -164,6 +205,7 @@ public final class PicturePane extends Region {
 
     /** From now on only what the new source says is shown. */
     private Source change() {
+        still = Optional.empty();
         synchronized (handover) {
             next = null;
             nextState = null;
@@ -305,7 +347,7 @@ public final class PicturePane extends Region {
         } else if (state instanceof PictureState.None none) {
             Optional<Instant> lost = pictures.lostSince(camera.id(), camera.recorder());
             String why = lost.map(t -> TEXTS.say("camera-lost", DoorWords.clock(t, t, zone)))
-                    .orElse(none.why());
+                    .orElseGet(() -> SayingWords.of(none.why()));
             explain(TEXTS.say("no-picture"), name + ": " + why);
         } else if (state instanceof PictureState.Stalled stalled) {
             showTag(stalled.since());

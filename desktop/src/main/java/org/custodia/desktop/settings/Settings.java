@@ -13,6 +13,7 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.concurrent.Executor;
+import org.custodia.core.saying.Saying;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -26,7 +27,7 @@ public final class Settings {
     private final Path file;
     private final Executor writer;
     private Values values;
-    private String notice;
+    private Saying notice;
 
     /**
      * All there is.
@@ -83,7 +84,7 @@ public final class Settings {
                 new Values(null, null, 600, null, true, 100, Double.NaN, Double.NaN, 1280, 800, false, null);
     }
 
-    private Settings(Path file, Executor writer, Values values, String notice) {
+    private Settings(Path file, Executor writer, Values values, Saying notice) {
         this.file = file;
         this.writer = writer;
         this.values = values;
@@ -126,8 +127,7 @@ public final class Settings {
                     file,
                     writer,
                     Values.FIRST,
-                    "Your settings could not be read, so the doors on watch and the window are as on a first start. The old file is kept as "
-                            + aside.getFileName() + ".");
+                    Saying.of("settings.unreadable", aside.getFileName().toString()));
         }
     }
 
@@ -165,8 +165,8 @@ public final class Settings {
     }
 
     /** What to tell the operator about how the settings were read; once. */
-    public Optional<String> takeNotice() {
-        Optional<String> result = Optional.ofNullable(notice);
+    public Optional<Saying> takeNotice() {
+        Optional<Saying> result = Optional.ofNullable(notice);
         notice = null;
         return result;
     }

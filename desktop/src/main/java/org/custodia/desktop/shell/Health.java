@@ -13,6 +13,7 @@ import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteModel;
+import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.words.DoorWords;
 
@@ -33,7 +34,9 @@ final class Health {
         StringBuilder details = new StringBuilder();
         for (LinkStatus s : links) {
             details.append(TEXTS.say("detail", s.name(), words(s, now))).append('\n');
-            s.notices().forEach(n -> details.append("    ").append(n).append('\n'));
+            s.notices()
+                    .forEach(n ->
+                            details.append("    ").append(SayingWords.of(n)).append('\n'));
         }
         if (unread > 0) {
             details.append(TEXTS.say("detail-unread", unread)).append('\n');
@@ -89,7 +92,9 @@ final class Health {
     private static String words(LinkStatus s, Instant now) {
         return switch (s.state()) {
             case CONNECTING ->
-                s.problem().map(p -> TEXTS.say("link-connecting-why", p)).orElseGet(() -> TEXTS.say("link-connecting"));
+                s.problem()
+                        .map(p -> TEXTS.say("link-connecting-why", SayingWords.of(p)))
+                        .orElseGet(() -> TEXTS.say("link-connecting"));
             case READING_BACKLOG -> TEXTS.say("link-reading", s.done(), s.of());
             case UP ->
                 s.lastHeard()
@@ -97,7 +102,7 @@ final class Health {
                         .orElseGet(() -> TEXTS.say("link-up"));
             case DOWN -> {
                 String since = DoorWords.lasted(s.since(), now);
-                String why = s.problem().orElseGet(() -> TEXTS.say("link-no-answer"));
+                String why = s.problem().map(SayingWords::of).orElseGet(() -> TEXTS.say("link-no-answer"));
                 yield s.retryAt()
                         .map(t -> TEXTS.say("link-down-retry", since, why, DoorWords.lasted(now, t)))
                         .orElseGet(() -> TEXTS.say("link-down", since, why));

@@ -8,6 +8,7 @@ import java.util.stream.Stream;
 import javafx.animation.Animation;
 import javafx.animation.KeyFrame;
 import javafx.animation.Timeline;
+import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TextInputControl;
@@ -21,6 +22,7 @@ import javafx.stage.PopupWindow;
 import javafx.stage.Stage;
 import javafx.stage.Window;
 import org.custodia.core.event.Event;
+import org.custodia.core.link.LinkStatus;
 import org.custodia.core.moment.Moment;
 import org.custodia.core.site.Door;
 import org.custodia.desktop.Services;
@@ -28,13 +30,20 @@ import org.custodia.desktop.Work;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.desk.MainView;
 import org.custodia.desktop.desk.ViewContext;
+import org.custodia.desktop.notice.Notice;
 import org.custodia.desktop.panel.Panels;
+import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.settings.Settings;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
 
 /** The console around its views: it knows them by {@link Views} only. */
 public final class Shell extends StackPane implements AutoCloseable {
     private static final javafx.util.Duration TICK = javafx.util.Duration.millis(250);
+    private static final Texts TEXTS = Texts.of(Shell.class);
+    /** Events of a backlog that take long enough to be read to be worth a notice. */
+    private static final long WORTH_SAYING = 2_000;
+
     private static final long RESTING_NANOS = 3_000_000_000L;
 
     private final Settings settings;
@@ -61,13 +70,16 @@ public final class Shell extends StackPane implements AutoCloseable {
         }
         this.spine = new Spine(theme, this::show, this::turnTheme, this::keys);
         this.topBar = new TopBar(desk, theme, this::find);
-        this.troubleBar = new TroubleBar(services, settings.takeNotice());
+        this.troubleBar = new TroubleBar(desk.notices());
+        settings.takeNotice().map(SayingWords::of).ifPresent(desk.notices()::note);
         this.lookBackBar = new LookBackBar(desk, theme, () -> shown.whileLookingBack());
         show(Views.ALL.get(0));
         frame.setMinSize(0, 0);
         frame.setTop(new VBox(topBar, troubleBar, lookBackBar));
         frame.setLeft(spine);
-        getChildren().add(panels);
+        NoticeStack notices = new NoticeStack(desk.notices());
+        StackPane.setAlignment(notices, Pos.BOTTOM_RIGHT);
+        getChildren().addAll(panels, notices);
         addEventFilter(MouseEvent.ANY, e -> {
             if (e.getEventType() == MouseEvent.MOUSE_MOVED || e.getEventType() == MouseEvent.MOUSE_DRAGGED) {
                 pointerMoved = System.nanoTime();
@@ -101,8 +113,26 @@ public final class Shell extends StackPane implements AutoCloseable {
     private void tick() {
         desk.tick();
         topBar.tick();
-        troubleBar.tick();
+        sayHowItStands();
         lookBackBar.show();
+    }
+
+    /** Says what stands in the way of work, and what is still being read. */
+    private void sayHowItStands() {
+        desk.notices()
+                .stands(
+                        "trouble",
+                        desk.services()
+                                .trouble()
+                                .get()
+                                .map(t -> Notice.of("trouble", Notice.Kind.TROUBLE, SayingWords.of(t))));
+        for (LinkStatus link : desk.services().links().get()) {
+            String key = "history " + link.system();
+            boolean takesLong = link.state() == LinkStatus.State.READING_BACKLOG && link.of() >= WORTH_SAYING;
+            desk.notices().stands(key, Optional.of(link).filter(l -> takesLong).map(l -> Notice.of(
+                            key, Notice.Kind.WORK, TEXTS.say("reads-history", l.name()))
+                    .done((double) l.done() / l.of())));
+        }
     }
 
     private void show(MainView.Plug plug) {

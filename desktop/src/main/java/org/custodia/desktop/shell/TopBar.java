@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.Collectors;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
@@ -17,6 +18,7 @@ import javafx.scene.layout.Region;
 import javafx.scene.shape.SVGPath;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
@@ -122,7 +124,8 @@ final class TopBar extends HBox {
             linkWords.getStyleClass().removeAll("caution", "muted");
             linkWords.getStyleClass().add(style);
         }
-        linkTip.setText((links.details() + String.join("\n", services.mishaps().get())).strip());
+        String mishaps = services.mishaps().get().stream().map(SayingWords::of).collect(Collectors.joining("\n"));
+        linkTip.setText((links.details() + mishaps).strip());
         Health.Line clocks = Health.clocks(services.clocks());
         Labels.set(clockWords, clocks.words());
         clockTip.setText(clocks.details().strip());

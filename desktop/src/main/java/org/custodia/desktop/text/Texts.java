@@ -68,8 +68,11 @@ public final class Texts {
 
     /** The texts of the package that a class is in. */
     public static Texts of(Class<?> user) {
-        String base = user.getPackageName() + ".texts";
-        return ALL.computeIfAbsent(base, b -> new Texts(b, user.getClassLoader()));
+        return ofPackage(user.getPackageName(), user.getClassLoader());
+    }
+
+    static Texts ofPackage(String name, ClassLoader loader) {
+        return ALL.computeIfAbsent(name + ".texts", b -> new Texts(b, loader));
     }
 
     /** A day, short, with the day of the week: as in Tue 24 Nov. */
@@ -125,9 +128,9 @@ public final class Texts {
         return language.equals(PSEUDO) ? disguised(said) : said;
     }
 
-    /** A text without arguments; nothing if there is none under that key. */
-    public Optional<String> known(String key) {
-        return bundle(ENGLISH).containsKey(key) ? Optional.of(say(key)) : Optional.empty();
+    /** A text; nothing if there is none under that key. */
+    public Optional<String> known(String key, Object... arguments) {
+        return bundle(ENGLISH).containsKey(key) ? Optional.of(say(key, arguments)) : Optional.empty();
     }
 
     private Text make(String key, Locale language) {

@@ -1,18 +1,13 @@
 package org.custodia.desktop.watch;
 
-import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneId;
-import java.util.ArrayList;
-import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import javafx.application.Platform;
-import javafx.collections.FXCollections;
-import javafx.collections.ObservableList;
 import javafx.geometry.Orientation;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
@@ -30,13 +25,12 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.custodia.core.event.Event;
-import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.site.DoorId;
-import org.custodia.desktop.Work;
 import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.feed.EventFeed;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
@@ -72,27 +66,17 @@ final class ArrivalsView extends VBox {
             Kinds.GAP_CLOSED,
             Kinds.COUNTS_AGAIN,
             Kinds.CONFLICT);
-    private static final int PAGE = 80;
     private static final double ROW = 46;
 
     private final WatchModel watch;
     private final Desk desk;
     private final Theme theme;
     private final Consumer<Event> play;
-    private final ObservableList<Event> rows = FXCollections.observableArrayList();
-    private final ListView<Event> list = new ListView<>(rows);
+    private final EventFeed feed;
+    private final ListView<Event> list = new ListView<>();
     private final Label empty = new Label(TEXTS.say("loading"));
     private final Button waiting = new Button();
     private final ToggleButton onlyWatched = new ToggleButton(TEXTS.say("arrivals-watched"));
-    private final List<Event> held = new ArrayList<>();
-    private final java.util.Queue<Event> incoming = new java.util.concurrent.ConcurrentLinkedQueue<>();
-    private final Runnable takeIncoming = Work.conflated(this::takeIncoming);
-    private final EventIntake.Subscription subscription;
-    private boolean loadingMore;
-    private boolean atEnd;
-    private int generation;
-    /** Whether the log was read at all, so that an empty list means that there is nothing. */
-    private boolean read;
     /** The day that rows need not name. */
     private LocalDate today;
 
@@ -101,6 +85,8 @@ final class ArrivalsView extends VBox {
         this.desk = watch.desk();
         this.theme = theme;
         this.play = play;
+        this.feed = new EventFeed(desk, this::query, e -> SHOWN.contains(e.kind()), this::wanted);
+        list.setItems(feed.rows());
         getStyleClass().add("arrivals");
         Label title = new Label(TEXTS.say("arrivals"));
         title.getStyleClass().add("strong");
@@ -109,13 +95,13 @@ final class ArrivalsView extends VBox {
         onlyWatched.getStyleClass().add("quiet");
         onlyWatched.setOnAction(e -> {
             onlyWatched.setText(onlyWatched.isSelected() ? TEXTS.say("arrivals-watched") : TEXTS.say("arrivals-all"));
-            reload();
+            feed.reload();
         });
         onlyWatched.setText(TEXTS.say("arrivals-all"));
         onlyWatched.setAccessibleText(TEXTS.say("arrivals-which"));
         waiting.getStyleClass().add("new-items");
         waiting.setVisible(false);
-        waiting.setOnAction(e -> showHeld());
+        waiting.setOnAction(e -> showWaiting());
         HBox head = new HBox(title, waiting, gap, onlyWatched);
         head.getStyleClass().add("arrivals-head");
         empty.getStyleClass().add("empty");
@@ -137,21 +123,10 @@ final class ArrivalsView extends VBox {
         });
         VBox.setVgrow(list, Priority.ALWAYS);
         getChildren().addAll(head, list);
-        subscription = desk.services().log().subscribe(events -> {
-            boolean any = false;
-            for (Event event : events) {
-                if (SHOWN.contains(event.kind())) {
-                    incoming.add(event);
-                    any = true;
-                }
-            }
-            if (any) {
-                takeIncoming.run();
-            }
-        });
-        desk.moment().addListener((o, a, b) -> reload());
+        feed.waiting().addListener((o, a, b) -> arrived());
+        feed.state().addListener((o, a, b) -> sayEmpty());
         list.skinProperty().addListener((o, a, b) -> Platform.runLater(this::watchScrolling));
-        reload();
+        feed.reload();
     }
 
     private void chosen() {
@@ -172,10 +147,10 @@ final class ArrivalsView extends VBox {
 
     private void scrolled(ScrollBar bar) {
         if (bar.getValue() >= bar.getMax() * 0.93) {
-            more();
+            feed.more();
         }
-        if (atTop() && !held.isEmpty()) {
-            showHeld();
+        if (atTop() && feed.waiting().get() > 0) {
+            showWaiting();
         }
     }
 
@@ -188,115 +163,44 @@ final class ArrivalsView extends VBox {
         return true;
     }
 
+    private Set<DoorId> watched() {
+        return watch.strips().stream().map(s -> s.door().id()).collect(Collectors.toSet());
+    }
+
     private boolean wanted(Event event) {
-        if (!onlyWatched.isSelected()) {
-            return true;
-        }
-        Set<DoorId> doors = watch.strips().stream().map(s -> s.door().id()).collect(Collectors.toSet());
-        return event.door().filter(doors::contains).isPresent();
+        return !onlyWatched.isSelected()
+                || event.door().filter(watched()::contains).isPresent();
     }
 
     private EventQuery query() {
-        EventQuery q = EventQuery.all().kinds(SHOWN);
-        if (onlyWatched.isSelected()) {
-            q = q.doors(watch.strips().stream().map(s -> s.door().id()).collect(Collectors.toSet()));
-        }
-        return q;
+        EventQuery all = EventQuery.all().kinds(SHOWN);
+        return onlyWatched.isSelected() ? all.doors(watched()) : all;
     }
 
-    /** Reads again from the moment. */
-    private void reload() {
-        int mine = ++generation;
-        held.clear();
-        showWaiting();
-        Instant end = desk.shown().plusSeconds(desk.moment().get().isLive() ? 60 : 0);
-        EventQuery first = query().until(end).newest(PAGE);
-        desk.work()
-                .latest(
-                        this,
-                        () -> desk.services().log().find(first),
-                        found -> {
-                            if (mine == generation) {
-                                rows.setAll(found);
-                                atEnd = found.size() < PAGE;
-                                loadingMore = false;
-                                read = true;
-                                sayEmpty();
-                            }
-                        },
-                        why -> {
-                            read = false;
-                            empty.setText(why);
-                        });
-    }
-
-    /** Reads further back. */
-    private void more() {
-        if (loadingMore || atEnd || rows.isEmpty()) {
-            return;
-        }
-        loadingMore = true;
-        int mine = generation;
-        EventQuery next = query().before(rows.get(rows.size() - 1)).newest(PAGE);
-        desk.work()
-                .load(
-                        () -> desk.services().log().find(next),
-                        found -> {
-                            if (mine == generation) {
-                                rows.addAll(found);
-                                atEnd = found.isEmpty();
-                                loadingMore = false;
-                            }
-                        },
-                        why -> loadingMore = false);
-    }
-
-    private void takeIncoming() {
-        List<Event> fresh = new ArrayList<>();
-        Event event;
-        while ((event = incoming.poll()) != null) {
-            if (wanted(event)) {
-                fresh.add(event);
-            }
-        }
-        if (fresh.isEmpty() || !desk.moment().get().isLive()) {
-            return;
-        }
-        if (fresh.size() > PAGE) {
-            reload();
-            return;
-        }
-        held.addAll(fresh);
-        if (atTop()) {
-            showHeld();
-        } else {
+    /** What arrives is shown where the reader is at the top, and waits otherwise. */
+    private void arrived() {
+        int many = feed.waiting().get();
+        if (many > 0 && atTop()) {
             showWaiting();
+            return;
         }
+        waiting.setVisible(many > 0);
+        waiting.setText(TEXTS.say("arrivals-new", many));
     }
 
-    private void showHeld() {
-        boolean top = atTop();
-        for (Event event : held) {
-            int place = 0;
-            while (place < rows.size() && rows.get(place).compareTo(event) > 0) {
-                place++;
-            }
-            if (place < rows.size() || atEnd || rows.isEmpty()) {
-                boolean there = place < rows.size() && rows.get(place).key().equals(event.key());
-                if (!there) {
-                    rows.add(place, event);
-                }
-            }
-        }
-        held.clear();
-        showWaiting();
-        if (top || waiting.isFocused()) {
+    private void showWaiting() {
+        boolean top = atTop() || waiting.isFocused();
+        feed.showWaiting();
+        if (top) {
             list.scrollTo(0);
         }
     }
 
     private void sayEmpty() {
-        if (read) {
+        EventFeed.State state = feed.state().get();
+        if (state instanceof EventFeed.State.Failed failed) {
+            empty.setText(failed.why());
+        } else if (state instanceof EventFeed.State.Read) {
             empty.setText(desk.readsHistory() ? TEXTS.say("arrivals-history") : TEXTS.say("arrivals-empty"));
         }
     }
@@ -309,11 +213,6 @@ final class ArrivalsView extends VBox {
             today = day;
             list.refresh();
         }
-    }
-
-    private void showWaiting() {
-        waiting.setVisible(!held.isEmpty());
-        waiting.setText(TEXTS.say("arrivals-new", held.size()));
     }
 
     /** One event: time, mark, who, where, what became of it. */
@@ -387,6 +286,6 @@ final class ArrivalsView extends VBox {
     }
 
     void close() {
-        subscription.close();
+        feed.close();
     }
 }

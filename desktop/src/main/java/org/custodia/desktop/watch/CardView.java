@@ -17,6 +17,7 @@ import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.picture.Pixels;
+import org.custodia.desktop.picture.WantedStill;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
@@ -161,7 +162,7 @@ final class CardView extends Region {
         }
         noCamera = false;
         fetched = stillPixels();
-        wanted.get().fetch(services, fetched, got -> {
+        wanted.get().fetch(services.pictures(), fetched, got -> {
             if (event.key().equals(shown)) {
                 take(event, got);
             }

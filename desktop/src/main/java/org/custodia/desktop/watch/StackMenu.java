@@ -16,6 +16,7 @@ import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.picture.Pixels;
+import org.custodia.desktop.picture.WantedStill;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
@@ -115,10 +116,11 @@ final class StackMenu {
         picture.setMinSize(theme.px(FACE * 1.6), theme.px(FACE));
         WantedStill.of(services.sites().get(), item.event())
                 .ifPresentOrElse(
-                        w -> w.fetch(services, (int) Math.round(theme.px(FACE) * SHARPNESS), got -> got.still()
-                                .ifPresentOrElse(
-                                        s -> face.setImage(Pixels.image(s.picture())),
-                                        () -> missing.setText(TEXTS.say("no-picture-here")))),
+                        w -> w.fetch(
+                                services.pictures(), (int) Math.round(theme.px(FACE) * SHARPNESS), got -> got.still()
+                                        .ifPresentOrElse(
+                                                s -> face.setImage(Pixels.image(s.picture())),
+                                                () -> missing.setText(TEXTS.say("no-picture-here")))),
                         () -> missing.setText(TEXTS.say("no-camera-here")));
         return picture;
     }

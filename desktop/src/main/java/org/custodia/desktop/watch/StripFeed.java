@@ -26,6 +26,7 @@ import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.site.DoorId;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.saying.SayingWords;
 
 /**
  * Fills the strips. When the moment or the span changes they are all read from the log in one go; from then on an event that is
@@ -150,7 +151,7 @@ final class StripFeed implements AutoCloseable {
             events = desk.services().log().find(question).stream()
                     .collect(Collectors.groupingBy(e -> e.door().orElseThrow()));
         } catch (NotPermittedException e) {
-            refused = Optional.of(e.getMessage());
+            refused = Optional.of(SayingWords.of(e));
         }
         Map<DoorId, Loaded> all = new LinkedHashMap<>();
         StripMaker maker = maker();

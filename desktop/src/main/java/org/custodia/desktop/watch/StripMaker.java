@@ -18,6 +18,7 @@ import org.custodia.core.event.Kinds;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.workplace.PermittedDoors;
+import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.words.EventWords;
 
 /** Makes what a strip shows of the events at its door and of how the door stood. Runs off the JavaFX thread. */
@@ -42,7 +43,7 @@ final class StripMaker {
         try {
             stretch = doors.stretch(door, start, end);
         } catch (NotPermittedException e) {
-            return new StripData(DoorState.UNKNOWN, end, List.of(), List.of(), false, Optional.of(e.getMessage()));
+            return new StripData(DoorState.UNKNOWN, end, List.of(), List.of(), false, Optional.of(SayingWords.of(e)));
         }
         List<Opening> openings = stretch.map(DoorBoard.Stretch::openings).orElse(List.of());
         Set<Event> passed = passed(events, openings);

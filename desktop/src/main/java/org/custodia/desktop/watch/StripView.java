@@ -2,25 +2,14 @@ package org.custodia.desktop.watch;
 
 import java.time.Duration;
 import java.time.Instant;
-import java.time.LocalTime;
 import java.time.ZoneId;
-import java.time.ZonedDateTime;
-import java.time.format.DateTimeParseException;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.function.BiConsumer;
-import javafx.application.Platform;
 import javafx.geometry.Pos;
 import javafx.scene.control.Button;
-import javafx.scene.control.ContextMenu;
-import javafx.scene.control.CustomMenuItem;
 import javafx.scene.control.Label;
-import javafx.scene.control.Menu;
 import javafx.scene.control.MenuButton;
-import javafx.scene.control.MenuItem;
 import javafx.scene.control.OverrunStyle;
-import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyEvent;
@@ -31,19 +20,18 @@ import javafx.scene.layout.VBox;
 import org.custodia.core.command.CommandProgress;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.door.DoorState;
-import org.custodia.core.door.LockMode;
 import org.custodia.core.event.Event;
-import org.custodia.core.operator.Permission;
 import org.custodia.core.site.Camera;
-import org.custodia.core.site.Crop;
-import org.custodia.core.site.Door;
-import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.desk.Playing;
+import org.custodia.desktop.door.DoorCommandMenu;
 import org.custodia.desktop.picture.PicturePane;
+import org.custodia.desktop.picture.WantedStill;
+import org.custodia.desktop.play.Deck;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.DoorSign;
 import org.custodia.desktop.theme.PriorityMark;
@@ -82,13 +70,9 @@ final class StripView extends VBox {
     private StripSize size = StripSize.MIDDLE;
     private final StripLane lane;
     private final PicturePane pane;
-    private final BiConsumer<StripView, Optional<Event>> played;
+    private final DoorCommandMenu menu;
     private Deck deck;
-    private DoorCommand firstCommand;
-    /** Which moment's still frame was asked for last; nothing while live. */
-    private Optional<Instant> stillAsked = Optional.empty();
-    /** When to ask again, where it was not there yet or something better comes. */
-    private Instant stillAgain = Instant.MAX;
+    private Optional<DoorCommand> firstCommand = Optional.empty();
     /** The places by which the camera was chosen. */
     private SiteModel pairedBy;
 
@@ -96,15 +80,12 @@ final class StripView extends VBox {
     private final Label name = new Label();
     private final VBox side = new VBox();
 
-    /**
-     * @param played told when something begins to be played here, or with nothing when it ends
-     */
-    StripView(WatchModel watch, StripModel strip, Theme theme, BiConsumer<StripView, Optional<Event>> played) {
+    StripView(WatchModel watch, StripModel strip, Theme theme) {
         this.watch = watch;
         this.desk = watch.desk();
         this.strip = strip;
         this.theme = theme;
-        this.played = played;
+        this.menu = new DoorCommandMenu(desk, strip.door());
         this.zone = desk.zone();
         this.sign = new DoorSign(theme, 26);
         this.mark = new PriorityMark(theme, 16);
@@ -121,13 +102,12 @@ final class StripView extends VBox {
         pane.setOnMouseClicked(e -> {
             requestFocus();
             if (e.isStillSincePress()) {
-                playMoment(desk.shown().minusSeconds(desk.moment().get().isLive() ? 10 : 0));
+                int back = desk.moment().get().isLive() ? 10 : 0;
+                desk.playMoment(strip.door().id(), desk.shown().minusSeconds(back));
             }
         });
         setOnContextMenuRequested(e -> {
-            ContextMenu menu = new ContextMenu();
-            menu.getItems().setAll(commands());
-            menu.show(this, e.getScreenX(), e.getScreenY());
+            menu.showAt(this, e.getScreenX(), e.getScreenY());
             e.consume();
         });
         addEventHandler(KeyEvent.KEY_PRESSED, this::key);
@@ -150,14 +130,10 @@ final class StripView extends VBox {
         lastWho.getStyleClass().add("who");
         lastWhat.getStyleClass().add("secondary");
         lastLine.getStyleClass().add("strip-last");
-        first.setOnAction(e -> {
-            if (firstCommand != null) {
-                desk.commands().act(strip.door(), firstCommand);
-            }
-        });
+        first.setOnAction(e -> firstCommand.ifPresent(menu::act));
         more.setAccessibleText(TEXTS.say("more-commands", strip.door().name()));
-        more.setOnShowing(e -> more.getItems().setAll(commands()));
-        more.getItems().setAll(commands());
+        more.setOnShowing(e -> more.getItems().setAll(menu.items()));
+        more.getItems().setAll(menu.items());
         side.getStyleClass().add("strip-door");
         side.setOnMouseClicked(e -> requestFocus());
     }
@@ -217,11 +193,10 @@ final class StripView extends VBox {
         Optional<Pairing> pairing = sites.pairing(door, Side.ENTRY);
         Optional<Camera> camera = pairing.flatMap(p -> sites.camera(p.camera()));
         if (camera.isPresent()) {
-            pane.camera(camera.get(), Deck.viewWord(pairing.get()), zone);
+            pane.camera(camera.get(), Names.view(pairing.get().view()), zone);
         } else {
             pane.none(WantedStill.whyNoCamera(sites, door));
         }
-        stillAsked = Optional.empty();
         seen(seen);
     }
 
@@ -329,7 +304,7 @@ final class StripView extends VBox {
         if (!size.roomy()) {
             showLast();
         } else if (looksBack()) {
-            showStill(shown);
+            pane.stillOf(shown, (int) theme.px(size.height()));
         }
     }
 
@@ -377,143 +352,30 @@ final class StripView extends VBox {
 
     /** The command that fits best stands alone; the others are under More. */
     private void showButtons() {
-        DoorState now = strip.live().get();
-        boolean needsLock = now.lock() == LockMode.UNLOCKED
-                || now.heldSince().isPresent()
-                || now.forcedSince().isPresent();
-        DoorCommand wanted = needsLock ? new DoorCommand.LockNow() : new DoorCommand.LetThrough();
-        List<DoorCommand> offered = desk.commands().offered(strip.door());
-        firstCommand = offered.stream()
-                .filter(c -> c.getClass().equals(wanted.getClass()))
-                .findFirst()
-                .or(() -> offered.stream().findFirst())
-                .orElse(null);
-        boolean any = firstCommand != null;
-        buttons.setVisible(any);
-        if (any) {
-            String text = Names.command(firstCommand);
-            if (!text.equals(first.getText())) {
-                first.setText(text);
-                first.setAccessibleText(text + ", " + strip.door().name());
-            }
-        }
-    }
-
-    private List<MenuItem> commands() {
-        List<MenuItem> items = new ArrayList<>();
-        Door door = strip.door();
-        for (DoorCommand command : desk.commands().offered(strip.door())) {
-            if (command instanceof DoorCommand.LeaveUnlocked && door.can(DoorCapability.UNTIL)) {
-                Menu menu = new Menu(TEXTS.say("leave-unlocked"));
-                menu.getItems().add(item(TEXTS.say("until-told"), command));
-                for (int minutes : new int[] {5, 15, 30, 60, 120}) {
-                    Instant until = desk.now().plus(Duration.ofMinutes(minutes));
-                    menu.getItems()
-                            .add(item(
-                                    TEXTS.say(
-                                            "until",
-                                            DoorWords.clock(until, desk.now(), zone),
-                                            DoorWords.span(Duration.ofMinutes(minutes))),
-                                    new DoorCommand.LeaveUnlocked(Optional.of(until))));
-                }
-                menu.getItems().add(untilTyped(door));
-                items.add(menu);
-            } else {
-                items.add(item(Names.command(command) + key(command), command));
-            }
-        }
-        if (items.isEmpty()) {
-            MenuItem none = new MenuItem(whyNone(door));
-            none.setDisable(true);
-            items.add(none);
-        }
-        return items;
-    }
-
-    private String whyNone(Door door) {
-        boolean may = desk.services().actor().may(Permission.ACT_ON_DOORS, door.site());
-        return may
-                ? TEXTS.say("no-commands")
-                : TEXTS.say("may-not-act", desk.services().actor().name());
-    }
-
-    /** A time of one's own: the next time the clock shows it. */
-    private CustomMenuItem untilTyped(Door door) {
-        TextField time = new TextField();
-        time.setPromptText(TEXTS.say("until-typed"));
-        time.setAccessibleText(TEXTS.say("until-typed-spoken"));
-        CustomMenuItem item = new CustomMenuItem(time, false);
-        time.setOnAction(e -> {
-            Optional<Instant> until = nextTime(time.getText().trim(), desk.now(), zone);
-            if (until.isEmpty()) {
-                time.clear();
-                time.setPromptText(TEXTS.say("a-time"));
-                return;
-            }
-            more.hide();
-            if (item.getParentPopup() != null) {
-                item.getParentPopup().hide();
-            }
-            desk.commands().act(door, new DoorCommand.LeaveUnlocked(until));
+        firstCommand = menu.fitting(strip.live().get());
+        buttons.setVisible(firstCommand.isPresent());
+        firstCommand.map(Names::command).filter(t -> !t.equals(first.getText())).ifPresent(t -> {
+            first.setText(t);
+            first.setAccessibleText(t + ", " + strip.door().name());
         });
-        return item;
-    }
-
-    /** When the clock next shows a time such as "16:45"; nothing if the words are no time. */
-    static Optional<Instant> nextTime(String words, Instant now, ZoneId zone) {
-        try {
-            LocalTime time = LocalTime.parse(words.length() == 4 ? "0" + words : words);
-            ZonedDateTime local = now.atZone(zone);
-            ZonedDateTime at = local.with(time);
-            return Optional.of((at.isAfter(local) ? at : at.plusDays(1)).toInstant());
-        } catch (DateTimeParseException e) {
-            return Optional.empty();
-        }
-    }
-
-    private static String key(DoorCommand command) {
-        return switch (command.word()) {
-            case "let-through" -> "   L";
-            case "leave-unlocked" -> "   U";
-            case "lock" -> "   K";
-            default -> "   B";
-        };
-    }
-
-    private MenuItem item(String text, DoorCommand command) {
-        MenuItem item = new MenuItem(text);
-        item.setOnAction(e -> desk.commands().act(strip.door(), command));
-        return item;
     }
 
     private void key(KeyEvent e) {
         if (e.isControlDown() || e.isAltDown() || e.isMetaDown()) {
             return;
         }
+        if (menu.key(e) || deck != null && deck.key(e)) {
+            e.consume();
+            return;
+        }
         switch (e.getCode()) {
-            case L -> act(new DoorCommand.LetThrough());
-            case U -> act(new DoorCommand.LeaveUnlocked(Optional.empty()));
-            case K -> act(new DoorCommand.LockNow());
-            case B -> act(new DoorCommand.BackToTimetable());
             case LEFT, RIGHT -> moveAlong(e.getCode() == KeyCode.LEFT ? -1 : 1);
             case ENTER -> newestCard().ifPresent(c -> play(c.card().face().event()));
-            case SPACE -> deck().ifPresent(Deck::togglePlay);
-            case COMMA -> deck().ifPresent(d -> d.step(-1));
-            case PERIOD -> deck().ifPresent(d -> d.step(1));
-            case OPEN_BRACKET -> deck().ifPresent(d -> d.jump(Duration.ofMinutes(-1)));
-            case CLOSE_BRACKET -> deck().ifPresent(d -> d.jump(Duration.ofMinutes(1)));
             default -> {
                 return;
             }
         }
         e.consume();
-    }
-
-    private void act(DoorCommand command) {
-        if (desk.commands().offered(strip.door()).stream()
-                .anyMatch(c -> c.getClass().equals(command.getClass()))) {
-            desk.commands().act(strip.door(), command);
-        }
     }
 
     private Optional<CardView> newestCard() {
@@ -536,25 +398,20 @@ final class StripView extends VBox {
         all.get(next).requestFocus();
     }
 
-    /** Plays an event of this door in this strip. */
-    void play(Event event) {
-        openDeck(Optional.of(event), event.time());
-        played.accept(this, Optional.of(event));
+    /** Plays an event of this door. */
+    private void play(Event event) {
+        desk.play(strip.door().id(), event);
     }
 
-    /** Shows a moment of this door in this strip, to be played from there. */
-    void playMoment(Instant at) {
-        openDeck(Optional.empty(), at);
-        played.accept(this, Optional.empty());
-    }
-
-    private void openDeck(Optional<Event> event, Instant at) {
-        dropDeck();
-        deck = new Deck(desk.services(), theme, desk.words(), strip.door(), event, at, zone, this::stopPlaying);
+    /** Opens the deck in which something is played. */
+    void openDeck(Playing playing) {
+        closeDeck();
+        deck = new Deck(desk, theme, strip.door(), playing);
         getChildren().add(deck);
     }
 
-    private void dropDeck() {
+    /** Back to live. */
+    void closeDeck() {
         if (deck != null) {
             deck.close();
             getChildren().remove(deck);
@@ -562,64 +419,17 @@ final class StripView extends VBox {
         }
     }
 
-    /** Back to live. */
-    void stopPlaying() {
-        if (deck != null) {
-            dropDeck();
-            watch.playedAt(strip.door().id());
-            Platform.runLater(this::requestFocus);
-        }
-    }
-
     /** Whether the strip is in view; its live picture runs only while it is. */
     void seen(boolean visible) {
         seen = visible;
         if (!looksBack()) {
-            stillAsked = Optional.empty();
             pane.live();
         }
-        pane.seen(visible && size.roomy() && !looksBack());
-    }
-
-    /** While looking back the picture is a still frame of that instant. */
-    private void showStill(Instant shown) {
-        if (!pane.isRecorded()) {
-            pane.recorded();
-        }
-        boolean asked = stillAsked.equals(Optional.of(shown)) && desk.now().isBefore(stillAgain);
-        if (!seen || asked) {
-            return;
-        }
-        stillAsked = Optional.of(shown);
-        stillAgain = Instant.MAX;
-        PicturePane.Source screen = pane.recorded();
-        Optional<Pairing> pairing =
-                desk.services().sites().get().pairing(strip.door().id(), Side.ENTRY);
-        pairing.flatMap(p -> desk.services().sites().get().camera(p.camera()))
-                .map(camera -> new WantedStill(camera, Crop.WHOLE, shown))
-                .ifPresent(w -> w.fetch(desk.services(), (int) theme.px(size.height()), got -> {
-                    if (stillAsked.equals(Optional.of(shown))) {
-                        takeStill(w, screen, got);
-                    }
-                }));
-    }
-
-    private void takeStill(WantedStill w, PicturePane.Source screen, WantedStill.Got got) {
-        got.again().ifPresent(t -> stillAgain = t);
-        got.still()
-                .ifPresentOrElse(
-                        still -> screen.frame(still.picture()),
-                        () -> screen.explain(
-                                TEXTS.say("no-picture"),
-                                PicturePane.why(
-                                        w.footage(desk.services()),
-                                        TEXTS.say("none-of-that-moment"),
-                                        zone,
-                                        desk.now())));
+        pane.seen(visible && size.roomy());
     }
 
     void close() {
-        dropDeck();
+        closeDeck();
         pane.close();
     }
 }

@@ -6,6 +6,7 @@ import java.util.Optional;
 import javafx.animation.Animation;
 import javafx.animation.KeyFrame;
 import javafx.animation.Timeline;
+import javafx.application.Platform;
 import javafx.collections.ListChangeListener;
 import javafx.geometry.Bounds;
 import javafx.scene.Node;
@@ -27,9 +28,12 @@ import org.custodia.core.site.DoorId;
 import org.custodia.core.workplace.Sight;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.desk.MainView;
+import org.custodia.desktop.desk.Playing;
 import org.custodia.desktop.desk.Shortcut;
 import org.custodia.desktop.desk.ViewContext;
+import org.custodia.desktop.doorstep.Doorstep;
 import org.custodia.desktop.panel.Panels;
+import org.custodia.desktop.play.Deck;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
 
@@ -81,7 +85,6 @@ public final class WatchView extends BorderPane implements MainView {
     private final Label none = new Label();
     private final StripColumn column = new StripColumn(this::make, none);
     private final ScrollPane scroll = new ScrollPane(column);
-    private StripView playing;
     private boolean inSight;
 
     private WatchView(ViewContext context) {
@@ -147,6 +150,7 @@ public final class WatchView extends BorderPane implements MainView {
             tick();
         });
         desk.moment().addListener((o, a, b) -> tick());
+        desk.playing().addListener((o, before, now) -> played(before, now));
         theme.looks().addListener((o, a, b) -> tick());
         Runnable fit = () -> {
             double wide = sideWidth();
@@ -167,7 +171,7 @@ public final class WatchView extends BorderPane implements MainView {
     }
 
     private StripView make(StripModel strip) {
-        return new StripView(watch, strip, theme, this::played);
+        return new StripView(watch, strip, theme);
     }
 
     private void lookThrough() {
@@ -177,9 +181,11 @@ public final class WatchView extends BorderPane implements MainView {
 
     private void arrangeStrips() {
         column.strips(watch.strips());
-        if (playing != null && !column.made().contains(playing)) {
-            playing = null;
-        }
+        // A door that is gone cannot be played.
+        desk.playing()
+                .get()
+                .filter(p -> desk.services().sites().get().door(p.door()).isEmpty())
+                .ifPresent(p -> Platform.runLater(desk::stopPlaying));
         if (watch.strips().isEmpty()) {
             boolean known = !desk.services().sites().get().doors().isEmpty();
             boolean permitted = desk.services().workplace().permit().seesSomewhere(Sight.PLACES);
@@ -195,13 +201,22 @@ public final class WatchView extends BorderPane implements MainView {
         tick();
     }
 
-    private void played(StripView view, Optional<Event> event) {
-        if (playing != null && playing != view) {
-            playing.stopPlaying();
+    /** Opens the deck of what is played now, where this view is the one to show it, and closes the one before. */
+    private void played(Optional<Playing> before, Optional<Playing> now) {
+        before.ifPresent(p -> {
+            Optional<StripView> strip = column.of(p.door());
+            strip.ifPresent(StripView::closeDeck);
+            watch.playedAt(p.door());
+            if (now.isEmpty()) {
+                Platform.runLater(() -> strip.ifPresent(Node::requestFocus));
+            }
+        });
+        if (inSight) {
+            now.ifPresent(p -> bringIn(p.door()).ifPresent(v -> {
+                v.openDeck(p);
+                Platform.runLater(() -> reveal(v));
+            }));
         }
-        playing = view;
-        event.ifPresent(desk.doorstep()::pin);
-        javafx.application.Platform.runLater(() -> reveal(view));
     }
 
     private void reveal(StripView view) {
@@ -223,9 +238,11 @@ public final class WatchView extends BorderPane implements MainView {
     /** Plays an event in its door's strip, which is brought in if it is not there. */
     @Override
     public boolean play(Event event) {
-        Optional<StripView> strip = event.door().flatMap(this::bringIn);
-        strip.ifPresent(v -> v.play(event));
-        return strip.isPresent();
+        Optional<DoorId> door = event.door().filter(d -> bringIn(d).isPresent());
+        // It comes into sight for that.
+        inSight |= door.isPresent();
+        door.ifPresent(d -> desk.play(d, event));
+        return door.isPresent();
     }
 
     private Optional<StripView> bringIn(DoorId door) {
@@ -270,11 +287,10 @@ public final class WatchView extends BorderPane implements MainView {
     /** One step back: playing ends. */
     @Override
     public boolean back() {
-        if (playing == null || playing.deck().isEmpty()) {
+        if (deck().isEmpty()) {
             return false;
         }
-        playing.stopPlaying();
-        playing = null;
+        desk.stopPlaying();
         desk.doorstep().unpin();
         return true;
     }
@@ -338,9 +354,13 @@ public final class WatchView extends BorderPane implements MainView {
         return column.made().stream().filter(StripView::showsPicture).count();
     }
 
+    private Optional<Deck> deck() {
+        return desk.playing().get().flatMap(p -> column.of(p.door())).flatMap(StripView::deck);
+    }
+
     /** Whether something is played and its picture is there. */
     public boolean playingShowsPicture() {
-        return playing != null && playing.deck().map(d -> d.pane().hasPicture()).orElse(false);
+        return deck().filter(Deck::hasPicture).isPresent();
     }
 
     /** Whether the doorstep shows both faces. */

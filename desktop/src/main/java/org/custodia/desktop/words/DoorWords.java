@@ -10,6 +10,7 @@ import org.custodia.core.door.DoorState;
 import org.custodia.core.door.LockMode;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorCapability;
+import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.text.Texts;
 
 /** Says what a door is doing, why it is so and what comes next. */
@@ -67,7 +68,8 @@ public final class DoorWords {
                 switch (progress.stage()) {
                     case SENT -> TEXTS.say("sent");
                     case CONFIRMED -> TEXTS.say("confirmed");
-                    case FAILED, NOT_KNOWN -> progress.words();
+                    case FAILED, NOT_KNOWN ->
+                        progress.why().map(SayingWords::of).orElse("");
                 };
         if (progress.key().isEmpty()) {
             // It was not given at all, and a sentence says why.

@@ -5,6 +5,7 @@ import org.custodia.core.access.Credential;
 import org.custodia.core.access.OnFile;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.PersonRegister;
+import org.custodia.core.command.DoorDesk;
 import org.custodia.core.door.GrantOutcome;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKind;
@@ -13,6 +14,7 @@ import org.custodia.core.event.Kinds;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.Sites;
+import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.text.Texts;
 
 /** Says what an event was, for lists and strips. */
@@ -101,14 +103,20 @@ public final class EventWords {
         }
         if (kind.id().startsWith("command.")) {
             String command = event.detail("command").map(Names::command).orElse("");
-            String words = event.detail("words").orElse(Names.stage(kind));
+            String words = event.detail(DoorDesk.SAID)
+                    .or(() -> event.detail("words"))
+                    .map(SayingWords::ofText)
+                    .orElse(Names.stage(kind));
             return command + ", " + words;
         }
         if (kind.equals(Kinds.OPENED)) {
             return TEXTS.say("passed");
         }
         if (kind.equals(Kinds.LINK_LOST)) {
-            return event.reason().orElse(Names.kind(kind));
+            return event.detail("said")
+                    .or(event::reason)
+                    .map(SayingWords::ofText)
+                    .orElse(Names.kind(kind));
         }
         if (kind.equals(Kinds.GAP) || kind.equals(Kinds.GAP_CLOSED) || kind.equals(Kinds.COUNTS_AGAIN)) {
             return numbers(event);

@@ -1,10 +1,12 @@
 package org.custodia.desktop.words;
 
+import java.util.Locale;
 import org.custodia.core.access.Verdict;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Reasons;
+import org.custodia.core.site.Pairing;
 import org.custodia.desktop.text.Texts;
 
 /** What codes are called: kinds of events, reasons, commands, verdicts. What nobody knows is shown as it came. */
@@ -36,6 +38,11 @@ public final class Names {
     /** How far a command had come, in a word. */
     static String stage(EventKind ofCommand) {
         return TEXTS.known("stage." + ofCommand.id()).orElseGet(() -> kind(ofCommand));
+    }
+
+    /** From where a camera looks at a door. */
+    public static String view(Pairing.View view) {
+        return TEXTS.say("view." + view.name().toLowerCase(Locale.ROOT));
     }
 
     public static String verdict(Verdict verdict) {

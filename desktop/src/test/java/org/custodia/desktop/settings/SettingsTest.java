@@ -33,7 +33,8 @@ class SettingsTest {
         Files.writeString(path.resolve("settings.json"), content);
         Settings settings = Settings.load(path);
         assertThat(settings.values()).isEqualTo(Settings.Values.FIRST);
-        assertThat(settings.takeNotice()).hasValueSatisfying(n -> assertThat(n).contains("settings.broken.json"));
+        assertThat(settings.takeNotice())
+                .hasValueSatisfying(n -> assertThat(n.of()).contains("settings.broken.json"));
         assertThat(settings.takeNotice()).isEmpty();
         assertThat(Files.readString(path.resolve("settings.broken.json"))).isEqualTo(content);
     }

@@ -12,6 +12,7 @@ import org.custodia.core.event.Priority;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.LinkStatus.State;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
@@ -46,7 +47,7 @@ class HealthTest {
                 state,
                 NOW.minusSeconds(65),
                 Optional.of(NOW.minusSeconds(2)),
-                Optional.ofNullable(problem),
+                Optional.ofNullable(problem).map(Saying::quoted),
                 Optional.of(NOW.plusSeconds(4)),
                 43_000,
                 198_000,
@@ -73,7 +74,7 @@ class HealthTest {
                 link("c", State.DOWN, "x"));
         assertThat(down.words()).isEqualTo("a and 1 more out of reach");
         assertThat(down.priority()).isEqualTo(Priority.CAUTION);
-        assertThat(down.details()).contains("a: out of reach for 1 min 5 s, nothing answers, next try in 4 s");
+        assertThat(down.details()).contains("a: out of reach for 1 min 5 s, “nothing answers”, next try in 4 s");
     }
 
     @Test
@@ -108,11 +109,11 @@ class HealthTest {
                 Optional.empty(),
                 0,
                 0,
-                List.of("2 records of what it has cannot be read"));
+                List.of(Saying.of("link.cameras-left-out", 2)));
         Health.Line line = say(odd, link("b", State.UP, null));
         assertThat(line.words()).isEqualTo("Tidewater: something is odd");
         assertThat(line.priority()).isEqualTo(Priority.LOW);
-        assertThat(line.details()).contains("2 records of what it has cannot be read");
+        assertThat(line.details()).contains("2 of its cameras cannot be read and are left out");
         assertThat(say(odd, link("b", State.DOWN, "x")).words()).isEqualTo("b out of reach");
     }
 

@@ -96,13 +96,4 @@ class StripLayoutTest {
         }
         assertThat(TimeAxis.words(Duration.ofHours(2))).isEqualTo("2 h");
     }
-
-    @Test
-    void a_typed_time_is_the_next_time_the_clock_shows_it() {
-        ZoneId london = ZoneId.of("Europe/London");
-        assertThat(StripView.nextTime("16:45", END, london)).contains(Instant.parse("2026-11-24T16:45:00Z"));
-        assertThat(StripView.nextTime("9:05", END, london)).contains(Instant.parse("2026-11-25T09:05:00Z"));
-        assertThat(StripView.nextTime("soon", END, london)).isEmpty();
-        assertThat(StripView.nextTime("", END, london)).isEmpty();
-    }
 }

@@ -18,6 +18,7 @@ import org.custodia.core.door.LockMode;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Reasons;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorCapability;
@@ -134,21 +135,27 @@ class DoorWordsTest {
 
     @Test
     void a_command_says_how_it_goes_and_what_the_door_does_where_it_did_not_go_well() {
-        CommandProgress sent = progress("k", Stage.SENT, "", Optional.empty());
+        CommandProgress sent = progress("k", Stage.SENT, null, Optional.empty());
         assertThat(DoorWords.progress(sent, TWO, LONDON)).isEqualTo("Lock now: sent");
-        CommandProgress done = progress("k", Stage.CONFIRMED, "", Optional.empty());
+        CommandProgress done = progress("k", Stage.CONFIRMED, null, Optional.empty());
         assertThat(DoorWords.progress(done, TWO, LONDON)).isEqualTo("Lock now: confirmed by the door");
         CommandProgress failed =
-                progress("k", Stage.FAILED, "the lock is jammed", Optional.of(trouble(AT_TWO, NEVER, NEVER)));
+                progress("k", Stage.FAILED, Saying.of("command.not-known"), Optional.of(trouble(AT_TWO, NEVER, NEVER)));
         assertThat(DoorWords.progress(failed, TWO.plusSeconds(9), LONDON))
-                .isEqualTo("Lock now: the lock is jammed. Now: Forced open, 9 s");
-        CommandProgress never = progress("", Stage.FAILED, "Nobody may.", Optional.empty());
-        assertThat(DoorWords.progress(never, TWO, LONDON)).isEqualTo("Nobody may.");
+                .isEqualTo("Lock now: not known whether it arrived. Now: Forced open, 9 s");
+        CommandProgress never = progress("", Stage.FAILED, Saying.of("command.no-such-door", "x"), Optional.empty());
+        assertThat(DoorWords.progress(never, TWO, LONDON)).isEqualTo("There is no door x.");
     }
 
-    private static CommandProgress progress(String key, Stage stage, String words, Optional<DoorState> now) {
+    private static CommandProgress progress(String key, Stage stage, Saying why, Optional<DoorState> now) {
         return new CommandProgress(
-                key, new DoorId("tidewater/vault"), new DoorCommand.LockNow(), stage, TWO, words, now);
+                key,
+                new DoorId("tidewater/vault"),
+                new DoorCommand.LockNow(),
+                stage,
+                TWO,
+                Optional.ofNullable(why),
+                now);
     }
 
     @Test

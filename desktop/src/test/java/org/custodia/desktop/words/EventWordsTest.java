@@ -120,10 +120,10 @@ class EventWordsTest {
         assertThat(words.result(
                         event(Kinds.COMMAND_FAILED)
                                 .detail("command", "lock")
-                                .detail("words", "jammed")
+                                .detail("said", "command.refused (quoted \"jammed\")")
                                 .build(),
                         null))
-                .isEqualTo("Lock now, jammed");
+                .isEqualTo("Lock now, the system refused: “jammed”");
     }
 
     @Test

@@ -1,6 +1,5 @@
-package org.custodia.desktop.watch;
+package org.custodia.desktop.picture;
 
-import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.time.Duration;
 import java.time.Instant;
@@ -11,14 +10,16 @@ import javafx.application.Platform;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.footage.Footage;
+import org.custodia.core.saying.Says;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Crop;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.SiteModel;
-import org.custodia.desktop.Services;
+import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.text.Texts;
+import org.custodia.video.Pictures;
 import org.custodia.video.Stills;
 
 /**
@@ -26,7 +27,7 @@ import org.custodia.video.Stills;
  *
  * @param at the instant wanted
  */
-record WantedStill(Camera camera, Crop crop, Instant at) {
+public record WantedStill(Camera camera, Crop crop, Instant at) {
     private static final Texts TEXTS = Texts.of(WantedStill.class);
 
     /** When somebody is looked for whom no camera of that side sees. */
@@ -44,10 +45,11 @@ record WantedStill(Camera camera, Crop crop, Instant at) {
      * @param readyAt when the recorder will have it, if that is why there is none
      * @param again when it is worth asking again; nothing if this is all there will ever be
      */
-    record Got(Optional<Stills.Still> still, String problem, Optional<Instant> readyAt, Optional<Instant> again) {}
+    public record Got(
+            Optional<Stills.Still> still, String problem, Optional<Instant> readyAt, Optional<Instant> again) {}
 
     /** The frame that stands for an event; nothing where no camera is paired with its door. */
-    static Optional<WantedStill> of(SiteModel sites, Event event) {
+    public static Optional<WantedStill> of(SiteModel sites, Event event) {
         if (event.door().isEmpty()) {
             return Optional.empty();
         }
@@ -69,7 +71,7 @@ record WantedStill(Camera camera, Crop crop, Instant at) {
     }
 
     /** Why there is no camera at a door. */
-    static String whyNoCamera(SiteModel sites, DoorId door) {
+    public static String whyNoCamera(SiteModel sites, DoorId door) {
         return sites.unheardCamera(door)
                 .map(c -> TEXTS.say("camera-unheard", c))
                 .orElse(TEXTS.say("not-paired"));
@@ -81,11 +83,10 @@ record WantedStill(Camera camera, Crop crop, Instant at) {
      * @param height wanted height of the part in pixels
      * @param taker told on the JavaFX thread
      */
-    void fetch(Services services, int height, Consumer<Got> taker) {
-        services.pictures()
-                .still(camera.id(), camera.recorder(), at, crop, height)
-                .whenComplete((still, failure) -> Platform.runLater(() -> taker.accept(
-                        got(still, failure, footage(services), services.clock().instant()))));
+    public void fetch(Pictures pictures, int height, Consumer<Got> taker) {
+        pictures.still(camera.id(), camera.recorder(), at, crop, height)
+                .whenComplete((still, failure) ->
+                        Platform.runLater(() -> taker.accept(got(still, failure, footage(pictures), pictures.now()))));
     }
 
     static Got got(Stills.Still still, Throwable failure, Optional<Footage.At> there, Instant now) {
@@ -98,7 +99,7 @@ record WantedStill(Camera camera, Crop crop, Instant at) {
                 && cause.getCause() != null) {
             cause = cause.getCause();
         }
-        String problem = cause instanceof IOException ? cause.getMessage() : TEXTS.say("picture-not-made");
+        String problem = cause instanceof Says says ? SayingWords.of(says.saying()) : TEXTS.say("picture-not-made");
         if (cause instanceof Stills.PendingException pending) {
             Instant ready = pending.readyAt();
             return new Got(Optional.empty(), problem, Optional.of(ready), Optional.of(later(ready, now)));
@@ -118,7 +119,7 @@ record WantedStill(Camera camera, Crop crop, Instant at) {
     }
 
     /** What is known of the footage it is wanted from. */
-    Optional<Footage.At> footage(Services services) {
-        return services.pictures().footage(camera.id(), camera.recorder(), at);
+    public Optional<Footage.At> footage(Pictures pictures) {
+        return pictures.footage(camera.id(), camera.recorder(), at);
     }
 }

@@ -1,4 +1,4 @@
-package org.custodia.desktop.watch;
+package org.custodia.desktop.picture;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
@@ -14,6 +14,7 @@ import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.footage.Footage;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
@@ -25,6 +26,7 @@ import org.custodia.core.site.Side;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
+import org.custodia.video.NoPictureException;
 import org.custodia.video.Picture;
 import org.custodia.video.Stills;
 import org.junit.jupiter.api.Test;
@@ -138,7 +140,7 @@ class WantedStillTest {
 
     @Test
     void a_recorder_that_does_not_answer_is_asked_again_and_what_was_never_recorded_is_not() {
-        IOException silent = new IOException("nothing answers");
+        IOException silent = new NoPictureException(Saying.of("link.nobody-there", "here"));
         assertThat(WantedStill.got(null, silent, Optional.empty(), AT).again().orElseThrow())
                 .isAfter(AT);
         assertThat(WantedStill.got(null, silent, Optional.of(new Footage.At.Ready()), AT)
@@ -147,7 +149,7 @@ class WantedStillTest {
         for (Footage.At never : List.of(new Footage.At.NoPicture(AT), new Footage.At.Overwritten(AT))) {
             WantedStill.Got got = WantedStill.got(null, silent, Optional.of(never), AT);
             assertThat(got.again()).isEmpty();
-            assertThat(got.problem()).isEqualTo("nothing answers");
+            assertThat(got.problem()).isEqualTo("nothing answers at here");
         }
     }
 }

@@ -1,0 +1,162 @@
+package org.custodia.desktop.desk;
+
+import static org.mockito.ArgumentMatchers.any;
+import static org.mockito.Mockito.mock;
+import static org.mockito.Mockito.when;
+
+import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.Callable;
+import java.util.concurrent.TimeoutException;
+import org.custodia.core.access.OnFile;
+import org.custodia.core.access.PersonRegister;
+import org.custodia.core.access.Verdicts;
+import org.custodia.core.command.DoorDesk;
+import org.custodia.core.door.DoorBoard;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.EventKind;
+import org.custodia.core.event.MemoryLog;
+import org.custodia.core.footage.ClockBook;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.CameraId;
+import org.custodia.core.site.ControllerId;
+import org.custodia.core.site.Crop;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Pairing;
+import org.custodia.core.site.Side;
+import org.custodia.core.site.Site;
+import org.custodia.core.site.SiteId;
+import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.Sites;
+import org.custodia.core.site.SystemId;
+import org.custodia.core.workplace.Workplace;
+import org.custodia.desktop.Services;
+import org.custodia.desktop.Work;
+import org.custodia.desktop.settings.Settings;
+import org.custodia.video.Pictures;
+import org.testfx.api.FxToolkit;
+import org.testfx.util.WaitForAsyncUtils;
+
+/** A desk on a log in memory, with two doors, a camera and a clock that is set by hand. */
+public final class DeskInHand implements AutoCloseable {
+    public static final Instant NOW = Instant.parse("2026-11-24T14:20:00Z");
+    public static final SystemId SYSTEM = new SystemId("tidewater");
+    public static final DoorId VAULT = new DoorId("tidewater/vault");
+    public static final DoorId STORE = new DoorId("tidewater/map-store");
+    private static final SiteId HARBOUR = new SiteId("harbour");
+    private static final CameraId CAMERA = new CameraId("quayside/vault-outside");
+
+    public final MemoryLog log = new MemoryLog();
+    public final PersonRegister people = mock(PersonRegister.class);
+    public final Pictures pictures = mock(Pictures.class);
+    public final DoorDesk doorDesk = mock(DoorDesk.class);
+    public final Desk desk;
+    private final Work work = new Work("desk in hand", 2);
+    private volatile Instant now = NOW;
+
+    public DeskInHand(Path directory) {
+        try {
+            FxToolkit.registerPrimaryStage();
+        } catch (TimeoutException e) {
+            throw new IllegalStateException(e);
+        }
+        Clock clock = mock(Clock.class);
+        when(clock.instant()).thenAnswer(i -> now);
+        when(pictures.now()).thenAnswer(i -> now);
+        when(doorDesk.listen(any())).thenReturn(() -> {});
+        when(people.credential(any(), any(), any(), any())).thenReturn(OnFile.notThen());
+        when(people.person(any(), any())).thenReturn(OnFile.notThen());
+        DoorBoard board = mock(DoorBoard.class);
+        when(board.listen(any())).thenReturn(() -> {});
+        Sites sites = DeskInHand::sites;
+        Workplace workplace = new Workplace(
+                Actor.withAll("iv", "I. Vantongeren", "desk"),
+                new Workplace.Behind(
+                        sites, log, log, board, doorDesk, people, new Verdicts(log, log, sites, clock), clock));
+        Services services = new Services(
+                workplace,
+                pictures,
+                "Sternwick",
+                true,
+                clock,
+                new ClockBook(),
+                List.of(),
+                List::of,
+                Optional::empty,
+                () -> true,
+                List::of);
+        desk = onFx(() -> new Desk(services, Settings.load(directory), work));
+    }
+
+    private static SiteModel sites() {
+        return new SiteModel(
+                List.of(new Site(HARBOUR, "Harbour", ZoneId.of("Europe/London"))),
+                List.of(door(VAULT, "Vault"), door(STORE, "Map store")),
+                List.of(new Camera(CAMERA, new SystemId("quayside"), "Vault outside", HARBOUR)),
+                List.of(new Pairing(
+                        VAULT,
+                        CAMERA,
+                        Side.ENTRY,
+                        Pairing.View.OUTSIDE,
+                        Duration.ofSeconds(4),
+                        Crop.WHOLE,
+                        Duration.ZERO)));
+    }
+
+    private static Door door(DoorId id, String name) {
+        return new Door(
+                id,
+                SYSTEM,
+                new ControllerId("tidewater/c1"),
+                name,
+                HARBOUR,
+                "0",
+                "a",
+                "b",
+                Duration.ofSeconds(30),
+                Set.of());
+    }
+
+    /** Lets time pass. */
+    public void pass(Duration time) {
+        now = now.plus(time);
+    }
+
+    public Instant now() {
+        return now;
+    }
+
+    /** An event at a door. */
+    public static Event event(long sequence, EventKind kind, DoorId door, Instant at) {
+        return Event.of(new EventKey(SYSTEM, 1, sequence), kind, at).door(door).build();
+    }
+
+    /** Does something on the JavaFX thread, and all that follows from it there. */
+    public static <T> T onFx(Callable<T> task) {
+        T result = WaitForAsyncUtils.waitForAsyncFx(60_000, task);
+        WaitForAsyncUtils.waitForFxEvents();
+        return result;
+    }
+
+    public static void onFx(Runnable task) {
+        onFx(() -> {
+            task.run();
+            return null;
+        });
+    }
+
+    @Override
+    public void close() {
+        onFx(desk::close);
+        work.close();
+    }
+}
