@@ -2,6 +2,7 @@ package org.custodia.app;
 
 import static com.tngtech.archunit.core.domain.JavaCall.Predicates.target;
 import static com.tngtech.archunit.core.domain.JavaClass.Predicates.assignableTo;
+import static com.tngtech.archunit.core.domain.properties.HasName.Predicates.name;
 import static com.tngtech.archunit.core.domain.properties.HasOwner.Predicates.With.owner;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 
@@ -10,11 +11,21 @@ import com.tngtech.archunit.junit.AnalyzeClasses;
 import com.tngtech.archunit.junit.ArchTest;
 import com.tngtech.archunit.lang.ArchRule;
 import com.tngtech.archunit.library.dependencies.SlicesRuleDefinition;
+import javafx.animation.AnimationTimer;
+import javafx.animation.FadeTransition;
+import javafx.animation.FillTransition;
+import javafx.animation.KeyValue;
+import javafx.animation.PathTransition;
+import javafx.animation.RotateTransition;
+import javafx.animation.ScaleTransition;
+import javafx.animation.StrokeTransition;
+import javafx.animation.TranslateTransition;
 import org.custodia.core.access.DecisionExplainer;
 import org.custodia.core.access.Verdicts;
 import org.custodia.core.command.DoorDesk;
 import org.custodia.core.door.DoorBoard;
 import org.custodia.core.event.EventIntake;
+import org.custodia.core.saying.Says;
 import org.custodia.core.workplace.Workplace;
 import org.custodia.video.VideoDesk;
 
@@ -39,6 +50,32 @@ class ArchitectureTest {
                     "org.custodia.practice..",
                     "org.custodia.desktop..",
                     "org.custodia.app..");
+
+    /** What an exception's message says is for our logs, in English; people are told what it {@link Says}. */
+    @ArchTest
+    static final ArchRule MESSAGES_OF_EXCEPTIONS_ARE_NOT_SHOWN = noClasses()
+            .that()
+            .resideInAPackage("org.custodia.desktop..")
+            .should()
+            .callMethodWhere(target(name("getMessage")).and(target(owner(assignableTo(Throwable.class)))));
+
+    /** Whoever asks their system for less motion has nothing to be taken away. */
+    @ArchTest
+    static final ArchRule NOTHING_MOVES_BY_ITSELF = noClasses()
+            .that()
+            .resideInAPackage("org.custodia.desktop..")
+            .should()
+            .dependOnClassesThat()
+            .belongToAnyOf(
+                    FadeTransition.class,
+                    TranslateTransition.class,
+                    ScaleTransition.class,
+                    RotateTransition.class,
+                    PathTransition.class,
+                    FillTransition.class,
+                    StrokeTransition.class,
+                    KeyValue.class,
+                    AnimationTimer.class);
 
     @ArchTest
     static final ArchRule NOTHING_BELOW_KNOWS_THE_APP = noClasses()

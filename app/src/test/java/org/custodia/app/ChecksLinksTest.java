@@ -69,7 +69,7 @@ class ChecksLinksTest {
                 .contains("so the list never ends")
                 .contains("a badge of p without a number")
                 .contains("a line cannot be understood: it is not JSON")
-                .contains("they are Custodia's own")
+                .contains("they are Custodia’s own")
                 .contains("event 21 has no time that can be")
                 .contains("it answers \"done\"")
                 .contains("What is not met is described in docs/link-protocol.md.")

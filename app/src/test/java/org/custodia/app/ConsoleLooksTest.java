@@ -2,6 +2,7 @@ package org.custodia.app;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.io.IOException;
 import java.util.List;
 import java.util.TreeSet;
 import javafx.geometry.Bounds;
@@ -12,6 +13,7 @@ import javafx.scene.control.MenuButton;
 import javafx.scene.input.KeyCode;
 import javafx.scene.text.Text;
 import org.custodia.desktop.settings.Settings;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
 import org.junit.jupiter.api.Test;
 
@@ -30,6 +32,15 @@ class ConsoleLooksTest extends ConsoleFixture {
             ".spine .toggle-button",
             ".doorstep .verdict",
             ".day-line .strong");
+
+    private static final List<String> BARS = List.of(
+            ".view-bar .button",
+            ".view-bar .menu-button > .label",
+            ".spine .button",
+            ".spine .toggle-button",
+            ".strip .menu-button > .label",
+            ".day-line .strong",
+            ".day-line .key");
 
     private void size(double width, double height, int scale) {
         fx(() -> {
@@ -85,21 +96,35 @@ class ConsoleLooksTest extends ConsoleFixture {
         }
     }
 
+    /** German takes a third more room. */
+    @Test
+    void german_is_not_cut_off_either_at_any_size_of_text() throws IOException {
+        console.close();
+        try {
+            open("de");
+            present("staff-lobby", "20153");
+            Rig.await().until(() -> !cards("Staff lobby").isEmpty());
+            for (int scale : List.of(100, 150, 200)) {
+                size(scale > 130 ? 1920 : 1280, scale > 130 ? 1080 : 800, scale);
+                Rig.await().untilAsserted(() -> assertThat(cutOff(MUST_BE_WHOLE))
+                        .as("at %d %%", scale)
+                        .isEmpty());
+            }
+            size(1280, 800, 200);
+            Rig.await().untilAsserted(() -> assertThat(cutOff(BARS)).isEmpty());
+        } finally {
+            Texts.choose(Texts.ENGLISH);
+        }
+    }
+
     /** Whatever gives way where there is little room, it is not what somebody works with. */
     @Test
     void bars_stay_whole_on_a_small_screen_with_the_largest_text() {
         for (int scale : Theme.SCALES) {
             size(1280, 800, scale);
-            Rig.await().untilAsserted(() -> assertThat(cutOff(List.of(
-                            ".view-bar .button",
-                            ".view-bar .menu-button > .label",
-                            ".spine .button",
-                            ".spine .toggle-button",
-                            ".strip .menu-button > .label",
-                            ".day-line .strong",
-                            ".day-line .key")))
-                    .as("at %d %%", scale)
-                    .isEmpty());
+            Rig.await()
+                    .untilAsserted(
+                            () -> assertThat(cutOff(BARS)).as("at %d %%", scale).isEmpty());
         }
     }
 

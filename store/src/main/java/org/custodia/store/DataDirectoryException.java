@@ -1,29 +1,20 @@
 package org.custodia.store;
 
 import org.custodia.core.saying.Saying;
-import org.custodia.core.saying.Says;
+import org.custodia.core.saying.SayingException;
 
 /** The data directory cannot be used; it says what is wrong and what to do. */
-public class DataDirectoryException extends RuntimeException implements Says {
+public class DataDirectoryException extends SayingException {
     private static final long serialVersionUID = 1L;
-
-    private final transient Saying saying;
 
     /**
      * @param message in a sentence, for whoever starts Custodia at a terminal
      */
     public DataDirectoryException(String message, Throwable cause) {
-        super(message, cause);
-        this.saying = Saying.of("start.problem", message);
+        super(Saying.of("start.problem", message), message, cause);
     }
 
     DataDirectoryException(Saying saying, Throwable cause) {
-        super(saying.text(), cause);
-        this.saying = saying;
-    }
-
-    @Override
-    public Saying saying() {
-        return saying;
+        super(saying, cause);
     }
 }

@@ -1,21 +1,13 @@
 package org.custodia.store;
 
 import org.custodia.core.saying.Saying;
-import org.custodia.core.saying.Says;
+import org.custodia.core.saying.SayingException;
 
 /** What holds the log is not there as it was; it says so and what to do. */
-final class LogGoneException extends RuntimeException implements Says {
+final class LogGoneException extends SayingException {
     private static final long serialVersionUID = 1L;
 
-    private final transient Saying saying;
-
     LogGoneException(Saying saying) {
-        super(saying.text());
-        this.saying = saying;
-    }
-
-    @Override
-    public Saying saying() {
-        return saying;
+        super(saying);
     }
 }

@@ -224,7 +224,7 @@ class IntakeInTroubleTest {
         assertThat(feed.accept(Batch.of(events, false)))
                 .failsWithin(Duration.ofSeconds(30))
                 .withThrowableThat()
-                .withMessageContaining("is full");
+                .withMessageContaining("store.not-stored.");
         assertThat(store.intake.trouble()).isPresent();
         assertThat(feed.accept(Batch.of(StoreFixture.events(9, 9), false))).failsWithin(Duration.ofSeconds(30));
         store.unlimitPages();
@@ -315,7 +315,7 @@ class IntakeInTroubleTest {
             assertThat(last)
                     .failsWithin(Duration.ofSeconds(1))
                     .withThrowableThat()
-                    .withMessageContaining("more to write than it can take");
+                    .withMessageContaining("store.too-much");
         }
         StoreFixture.await().until(() -> store.log.count(EventQuery.all().kinds(Kinds.NOTE)) == 20_000);
         assertThat(store.intake.record(note)).succeedsWithin(Duration.ofSeconds(30));

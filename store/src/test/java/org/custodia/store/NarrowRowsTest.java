@@ -291,7 +291,7 @@ class NarrowRowsTest {
                 .isInstanceOf(CompletionException.class)
                 .cause()
                 .isInstanceOf(EventLogException.class)
-                .hasMessageContaining("changed meanwhile");
+                .hasMessage("store.translation-changed \"tidewater\" n1 n0");
         assertThat(store.intake.translation(StoreFixture.SYSTEM).version()).isEqualTo(1);
         assertThat(store.intake.trouble()).isEmpty();
         assertThat(store.database.reader().fetchCount(DSL.table("translation"))).isEqualTo(1);

@@ -150,9 +150,9 @@ class PostgresDatabaseTest {
         refused(
                 "other",
                 address(TestServer.port()),
-                "Another Custodia (process " + ProcessHandle.current().pid() + " on ",
-                "since 20",
-                "Close that one");
+                "store.another-writes-since",
+                "process " + ProcessHandle.current().pid() + " on ",
+                " t20");
         first.close();
         open.clear();
         StoreFixture second = store("other", address(TestServer.port()));
@@ -200,7 +200,7 @@ class PostgresDatabaseTest {
             try {
                 answer.join();
             } catch (CompletionException e) {
-                assertThat(e.getCause().getMessage()).contains("is not reached", "the systems deliver again");
+                assertThat(e.getCause().getMessage()).startsWith("store.not-stored.server-not-reached");
                 deliverAgain(store, more);
             }
         }
@@ -263,8 +263,9 @@ class PostgresDatabaseTest {
         assertThat(store.intake.trouble().orElseThrow().code()).isEqualTo("store.not-stored.server-not-reached");
         assertThat(store.accept(StoreFixture.events(11, 20), false)).failsWithin(Duration.ofSeconds(60));
         assertThatThrownBy(() -> store.intake.coverage(StoreFixture.SYSTEM, 1))
-                .hasMessageContaining("its server is not reached");
-        assertThatThrownBy(() -> store.log.find(EventQuery.all())).hasMessageContaining("its server is not reached");
+                .hasMessageContaining("store.not-read.server-not-reached");
+        assertThatThrownBy(() -> store.log.find(EventQuery.all()))
+                .hasMessageContaining("store.not-read.server-not-reached");
         proxy.comeBack();
         StoreFixture.await().until(() -> store.intake.trouble().isEmpty());
         store.accept(StoreFixture.events(11, 20), false).join();

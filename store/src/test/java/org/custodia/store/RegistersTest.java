@@ -243,10 +243,10 @@ class RegistersTest {
                 .isEqualTo(2);
         assertThatThrownBy(() -> registers.edit(RegisterForm.SITE, "a", 1, mine, now, Optional.empty(), ANA, now))
                 .isInstanceOf(EventLogException.class)
-                .hasMessageContaining("changed meanwhile")
-                .hasMessageContaining("version 2, not 1");
+                .hasMessageContaining("store.changed-meanwhile")
+                .hasMessageContaining("n2 n1");
         assertThatThrownBy(() -> registers.edit(RegisterForm.SITE, "new", 1, mine, now, Optional.empty(), ANA, now))
-                .hasMessageContaining("version 0, not 1");
+                .hasMessageContaining("n0 n1");
         days(1);
         assertThat(names(SYSTEM, true, "a", "one")).isZero();
         assertThat(name("a", now)).isEqualTo("mine THEN");

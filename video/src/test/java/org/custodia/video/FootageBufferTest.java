@@ -168,7 +168,10 @@ class FootageBufferTest {
         when(recorder.playback(any(), any(), any())).thenThrow(new StackOverflowError());
         buffer(false);
         fetch(T, T.plusSeconds(10));
-        Patience.await().until(() -> locked(() -> buffer.failure().isPresent()));
+        // That somebody stumbled is told, and expected here.
+        Patience.await()
+                .dontCatchUncaughtExceptions()
+                .until(() -> locked(() -> buffer.failure().isPresent()));
         assertThat(locked(buffer::failure)).contains(Saying.of("picture.not-played"));
         assertThat(locked(buffer::complete)).isTrue();
     }

@@ -1,17 +1,14 @@
 package org.custodia.core.operator;
 
 import org.custodia.core.saying.Saying;
-import org.custodia.core.saying.Says;
+import org.custodia.core.saying.SayingException;
 
 /** Somebody asked for what they may not do; it says what. */
-public class NotPermittedException extends RuntimeException implements Says {
+public class NotPermittedException extends SayingException {
     private static final long serialVersionUID = 1L;
 
-    private final transient Saying saying;
-
     public NotPermittedException(Saying saying) {
-        super(saying.text());
-        this.saying = saying;
+        super(saying);
     }
 
     /**
@@ -39,10 +36,5 @@ public class NotPermittedException extends RuntimeException implements Says {
      */
     public static NotPermittedException everywhere(String who, Saying what) {
         return new NotPermittedException(Saying.of("permit.not-everywhere", who, what));
-    }
-
-    @Override
-    public Saying saying() {
-        return saying;
     }
 }

@@ -24,6 +24,9 @@ public final class Notices {
 
     private final Work work;
     private final ObservableList<Notice> shown = FXCollections.observableArrayList();
+    /** Held here: whoever listens to such a view of a list would otherwise lose it with the view. */
+    private final ObservableList<Notice> toRead = FXCollections.unmodifiableObservableList(shown);
+
     private final Map<String, String> hidden = new HashMap<>();
     private long number;
 
@@ -36,7 +39,7 @@ public final class Notices {
 
     /** What is said now. */
     public ObservableList<Notice> shown() {
-        return FXCollections.unmodifiableObservableList(shown);
+        return toRead;
     }
 
     /**

@@ -24,6 +24,11 @@ public record StripData(
     static final StripData LOADING =
             new StripData(DoorState.UNKNOWN, Instant.EPOCH, List.of(), List.of(), true, Optional.empty());
 
+    /** Whether nothing happened in its time. */
+    boolean isEmpty() {
+        return items.isEmpty() && openings.isEmpty();
+    }
+
     StripData failed(String why) {
         return new StripData(state, end, items, openings, false, Optional.of(why));
     }

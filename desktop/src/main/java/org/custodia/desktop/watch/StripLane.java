@@ -9,6 +9,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import javafx.scene.canvas.Canvas;
 import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.control.Label;
@@ -22,6 +24,7 @@ import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Marks;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.theme.Tokens;
+import org.custodia.desktop.words.ClockWords;
 import org.custodia.desktop.words.EventWords;
 
 /** The recent past of one door on the common time axis: ticks, stills on leaders, bars for the leaf standing open. */
@@ -39,6 +42,7 @@ final class StripLane extends Region {
     private Duration span = Duration.ofMinutes(10);
     private ZoneId zone = ZoneId.of("UTC");
     private Optional<String> notYet = Optional.empty();
+    private List<StripItem> earlier = List.of();
     private Optional<Instant> playhead = Optional.empty();
     private StripSize size = StripSize.MIDDLE;
     private Drawn drawn;
@@ -50,7 +54,8 @@ final class StripLane extends Region {
         empty.getStyleClass().add("muted");
         empty.setMouseTransparent(true);
         empty.setWrapText(true);
-        empty.setTextAlignment(TextAlignment.CENTER);
+        // Where there are several lines their times stand under each other.
+        empty.setTextAlignment(TextAlignment.LEFT);
         getChildren().addAll(canvas, empty);
     }
 
@@ -59,6 +64,7 @@ final class StripLane extends Region {
      *
      * @param newNotYet why something may be missing still
      * @param head the instant that is being played here, if any
+     * @param newEarlier who came last before, where nothing is to be shown
      */
     void show(
             StripData newData,
@@ -67,6 +73,7 @@ final class StripLane extends Region {
             ZoneId newZone,
             Optional<String> newNotYet,
             Optional<Instant> head,
+            List<StripItem> newEarlier,
             StripSize newSize) {
         Drawn wanted = new Drawn(
                 newData,
@@ -75,6 +82,7 @@ final class StripLane extends Region {
                 newZone,
                 newNotYet,
                 head,
+                newEarlier,
                 getWidth(),
                 theme.now(),
                 theme.scale(),
@@ -89,6 +97,7 @@ final class StripLane extends Region {
         zone = newZone;
         notYet = newNotYet;
         playhead = head;
+        earlier = newEarlier;
         size = newSize;
         draw();
     }
@@ -106,6 +115,7 @@ final class StripLane extends Region {
             ZoneId zone,
             Optional<String> notYet,
             Optional<Instant> playhead,
+            List<StripItem> earlier,
             double width,
             Tokens tokens,
             int scale,
@@ -119,6 +129,7 @@ final class StripLane extends Region {
                     && d.zone.equals(zone)
                     && d.notYet.equals(notYet)
                     && d.playhead.equals(playhead)
+                    && d.earlier.equals(earlier)
                     && d.width == width
                     && d.tokens == tokens
                     && d.scale == scale
@@ -194,15 +205,31 @@ final class StripLane extends Region {
             g.strokeLine(x, 0, x, h);
         });
         place(placed);
-        boolean nothing = data.items().isEmpty() && data.openings().isEmpty();
-        String whyNothing =
-                notYet.isPresent() ? EventWords.capital(notYet.get()) : TEXTS.say("nothing-in", TimeAxis.words(span));
+        boolean nothing = data.isEmpty();
+        String whyNothing = notYet.isPresent() ? EventWords.capital(notYet.get()) : nothingIn();
         empty.setText(
                 data.failure().isPresent()
                         ? data.failure().get()
                         : data.loading() ? TEXTS.say("loading") : nothing ? whyNothing : "");
         empty.setVisible(!empty.getText().isEmpty());
         requestLayout();
+    }
+
+    /** That nothing happened, and who came last before that. */
+    private String nothingIn() {
+        String nothing = TEXTS.say("nothing-in", TimeAxis.words(span));
+        if (earlier.isEmpty() || !size.roomy()) {
+            return nothing;
+        }
+        return Stream.concat(
+                        Stream.of(TEXTS.say("nothing-before", nothing)),
+                        earlier.stream()
+                                .map(i -> TEXTS.say(
+                                        "earlier-one",
+                                        ClockWords.dated(i.at(), end, zone),
+                                        EventWords.capital(i.who()),
+                                        i.result())))
+                .collect(Collectors.joining("\n"));
     }
 
     private void bars(GraphicsContext g, TimeAxis axis, Tokens t) {

@@ -71,6 +71,7 @@ final class StripView extends VBox {
     private final StripLane lane;
     private final PicturePane pane;
     private final DoorCommandMenu menu;
+    private final EarlierItems earlier;
     private Deck deck;
     private Optional<DoorCommand> firstCommand = Optional.empty();
     /** The places by which the camera was chosen. */
@@ -86,6 +87,7 @@ final class StripView extends VBox {
         this.strip = strip;
         this.theme = theme;
         this.menu = new DoorCommandMenu(desk, strip.door());
+        this.earlier = new EarlierItems(desk, strip.door().id());
         this.zone = desk.zone();
         this.sign = new DoorSign(theme, 26);
         this.mark = new PriorityMark(theme, 16);
@@ -293,6 +295,9 @@ final class StripView extends VBox {
         }
         showProgress();
         showButtons();
+        StripData data = strip.data().get();
+        boolean empty = data.isEmpty() && !data.loading() && data.failure().isEmpty() && strip.isRead();
+        earlier.tick(seen && empty, watch.span().get());
         lane.show(
                 strip.data().get(),
                 shown,
@@ -300,20 +305,22 @@ final class StripView extends VBox {
                 desk.zone(),
                 desk.live().notKnownYet(strip.door()),
                 Optional.ofNullable(deck).flatMap(Deck::position),
+                earlier.items().get(),
                 size);
         if (!size.roomy()) {
-            showLast();
+            showLast(shown);
         } else if (looksBack()) {
             pane.stillOf(shown, (int) theme.px(size.height()));
         }
     }
 
-    private void showLast() {
+    private void showLast(Instant shown) {
         List<StripItem> items = strip.data().get().items();
-        Optional<StripItem> last = items.isEmpty() ? Optional.empty() : Optional.of(items.get(items.size() - 1));
+        Optional<StripItem> last =
+                items.isEmpty() ? earlier.items().get().stream().findFirst() : Optional.of(items.get(items.size() - 1));
         lastWho.setText(last.map(StripItem::who).orElse(""));
-        lastWhat.setText(
-                last.map(i -> ClockWords.clock(i.at(), zone) + " " + i.result()).orElse(""));
+        lastWhat.setText(last.map(i -> TEXTS.say("last-what", ClockWords.dated(i.at(), shown, zone), i.result()))
+                .orElse(""));
     }
 
     /** The time at the door itself, where that is not the desk's. */

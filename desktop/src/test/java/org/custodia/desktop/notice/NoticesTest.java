@@ -66,6 +66,19 @@ class NoticesTest {
     }
 
     @Test
+    void whoever_listens_goes_on_hearing() {
+        List<Integer> heard = new ArrayList<>();
+        onFx(() -> notices.shown().addListener((javafx.collections.ListChangeListener<Notice>)
+                c -> heard.add(notices.shown().size())));
+        for (int i = 1; i <= 5; i++) {
+            System.gc();
+            int number = i;
+            onFx(() -> notices.note("note " + number));
+            assertThat(heard).hasSize(i);
+        }
+    }
+
+    @Test
     void what_is_hidden_stays_so_while_it_says_the_same_and_is_said_again_when_it_comes_again() {
         trouble("disk full");
         onFx(() -> notices.hide(notices.shown().get(0)));
