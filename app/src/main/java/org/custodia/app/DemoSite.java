@@ -2,8 +2,12 @@ package org.custodia.app;
 
 import java.nio.file.Path;
 import java.time.Clock;
+import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
 import java.util.function.Consumer;
 import org.custodia.core.link.LinkStatus;
+import org.custodia.core.mishap.Threads;
 import org.custodia.practice.PracticeSite;
 import org.custodia.wire.LinksFile;
 
@@ -24,14 +28,31 @@ public final class DemoSite implements AutoCloseable {
     DemoSite(Path directory, boolean wallClock, Consumer<LinkStatus> told) {
         Path practice = directory.resolve("practice");
         Clock clock = Main.demoClock(practice, wallClock);
-        site = new PracticeSite(practice, clock, 0);
+        // Four weeks are run through meanwhile.
+        CompletableFuture<PracticeSite> made = new CompletableFuture<>();
+        Threads.daemon(
+                        "practice site",
+                        () -> made.completeAsync(() -> new PracticeSite(practice, clock, 0), Runnable::run))
+                .start();
+        Hub opened = null;
         try {
+            opened = new Hub(directory.resolve("console"), Optional.empty(), clock, Main.demoOperator());
+            site = made.join();
             LinksFile links = LinksFiles.read(site.linksFile());
             siteName = links.site();
-            hub = new Hub(directory.resolve("console"), links, clock, Main.demoOperator(), told);
+            opened.connect(links, told);
+            hub = opened;
         } catch (RuntimeException e) {
-            site.close();
-            throw e;
+            if (opened != null) {
+                opened.close();
+            }
+            made.handle((there, failure) -> there)
+                    .thenAccept(there -> Optional.ofNullable(there).ifPresent(PracticeSite::close))
+                    .join();
+            if (e instanceof CompletionException && e.getCause() instanceof Error own) {
+                throw own;
+            }
+            throw e instanceof CompletionException && e.getCause() instanceof RuntimeException own ? own : e;
         }
     }
 

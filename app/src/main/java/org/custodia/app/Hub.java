@@ -58,7 +58,8 @@ import org.custodia.wire.LinksFile;
 public final class Hub implements AutoCloseable {
     private final Mishaps mishaps;
     private final Clock clock;
-    private final List<DoorId> firstWatch;
+    private volatile List<DoorId> firstWatch = List.of();
+    private final ClockReadings readings;
     private final DataDirectory directory;
     private final Database database;
     private final SqlEventLog log;
@@ -105,9 +106,18 @@ public final class Hub implements AutoCloseable {
             Clock clock,
             Actor actor,
             Consumer<LinkStatus> told) {
+        this(data, server, clock, actor);
+        try {
+            connect(links, told);
+        } catch (RuntimeException e) {
+            close();
+            throw e;
+        }
+    }
+
+    /** One that has no links yet. */
+    Hub(java.nio.file.Path data, Optional<ServerAddress> server, Clock clock, Actor actor) {
         this.mishaps = Ending.mishaps();
-        List<Pairing> pairings = LinksFiles.pairings(links);
-        this.firstWatch = LinksFiles.watch(links);
         this.clock = clock;
         this.directory = DataDirectory.claim(data);
         try {
@@ -117,7 +127,7 @@ public final class Hub implements AutoCloseable {
             throw e;
         }
         Registers registers = new Registers(database);
-        ClockReadings readings = new ClockReadings(database);
+        this.readings = new ClockReadings(database);
         this.log = new SqlEventLog(database);
         this.intake = new BatchIntake(database, log, clock);
         this.sites = new SiteRegister(registers, clock);
@@ -131,10 +141,16 @@ public final class Hub implements AutoCloseable {
         this.verdicts = new Verdicts(log, intake, sites, clock);
         this.video = new VideoDesk(s -> link(s, RecorderLink.class), clock);
         doorDesk.closeUnanswered(actor);
-        connect(links, pairings, readings, told);
     }
 
-    private void connect(LinksFile links, List<Pairing> pairings, ClockReadings readings, Consumer<LinkStatus> told) {
+    /**
+     * Connects to the systems of a links file; done once.
+     *
+     * @param told of each change of a link's status, on any thread; must return quickly
+     */
+    void connect(LinksFile links, Consumer<LinkStatus> told) {
+        List<Pairing> pairings = LinksFiles.pairings(links);
+        firstWatch = LinksFiles.watch(links);
         Surroundings around = new Surroundings(
                 intake, log, clocks, readings::keep, inventory(pairings), board::tellsNews, clock, Pace.USUAL, told);
         for (LinksFile.Link link : links.links()) {

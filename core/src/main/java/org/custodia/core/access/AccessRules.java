@@ -202,7 +202,7 @@ public final class AccessRules {
                     : timetable
                             .map(t -> t.on(time, holidays) ? Says.ON : Says.OFF)
                             .orElse(Says.NO_TIMETABLE);
-            said.add(new LevelSays(level, says, timetable, timetable.flatMap(t -> t.nextChange(time, holidays))));
+            said.add(new LevelSays(level, says, timetable, time, holidays));
         }
         said.sort(Comparator.comparing(LevelSays::says));
         return said;

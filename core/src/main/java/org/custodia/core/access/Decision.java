@@ -1,6 +1,7 @@
 package org.custodia.core.access;
 
 import java.time.ZonedDateTime;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import org.custodia.core.site.DoorId;
@@ -45,10 +46,20 @@ public record Decision(
      * One level's word on a door.
      *
      * @param timetable by which it opens the door, where it has it and the timetable is there
-     * @param until when that changes next, if it does within eight days
+     * @param at when that was asked, in the site's own clock
+     * @param holidays there
      */
     public record LevelSays(
-            AccessLevel level, Says says, Optional<Timetable> timetable, Optional<ZonedDateTime> until) {}
+            AccessLevel level,
+            Says says,
+            Optional<Timetable> timetable,
+            ZonedDateTime at,
+            Collection<Holiday> holidays) {
+        /** When that changes next, if it does within eight days; computed each time, since few ask. */
+        public Optional<ZonedDateTime> until() {
+            return timetable.flatMap(t -> t.nextChange(at, holidays));
+        }
+    }
 
     /** What would have had to be different for somebody to be let in. */
     public enum Change {

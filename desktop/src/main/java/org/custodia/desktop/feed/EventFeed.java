@@ -1,5 +1,7 @@
 package org.custodia.desktop.feed;
 
+import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -26,6 +28,8 @@ import org.custodia.desktop.desk.Desk;
  */
 public final class EventFeed implements AutoCloseable {
     private static final int PAGE = 80;
+    /** In a flood it is read anew no more often than that. */
+    private static final Duration REST = Duration.ofSeconds(1);
     /** What just happened may lie ahead of our clock by so much. */
     private static final int SECONDS_AHEAD = 60;
 
@@ -42,6 +46,7 @@ public final class EventFeed implements AutoCloseable {
     /** Whether more has arrived than is kept waiting. */
     private boolean tooMany;
 
+    private Instant readAt = Instant.EPOCH;
     private boolean loadingMore;
     private boolean atEnd;
     private int generation;
@@ -98,6 +103,7 @@ public final class EventFeed implements AutoCloseable {
 
     /** Reads again from the moment. */
     public void reload() {
+        readAt = desk.now();
         int mine = ++generation;
         holdNothing();
         loadingMore = false;
@@ -166,10 +172,16 @@ public final class EventFeed implements AutoCloseable {
         waiting.set(waiting.get() + fresh.size());
     }
 
-    /** Puts what waits among the rows, each at its place; where that is too much, all is read again. */
+    /**
+     * Puts what waits among the rows, each at its place. Where that is too much, all is read again, unless it just was: ask
+     * again as long as something waits.
+     */
     public void showWaiting() {
         if (tooMany) {
-            reload();
+            // A flood would have it read anew with each batch.
+            if (Duration.between(readAt, desk.now()).compareTo(REST) >= 0) {
+                reload();
+            }
             return;
         }
         for (Event event : held) {

@@ -208,6 +208,9 @@ final class ArrivalsView extends VBox {
     /** Rows of what was today are dated once the day is over. */
     void tick() {
         sayEmpty();
+        if (feed.waiting().get() > 0) {
+            arrived();
+        }
         LocalDate day = desk.now().atZone(desk.zone()).toLocalDate();
         if (!day.equals(today)) {
             today = day;

@@ -37,6 +37,8 @@ final class StripFeed implements AutoCloseable {
             Set.of(Kinds.GRANTED, Kinds.REFUSED, Kinds.FORCED, Kinds.RELEASED, Kinds.EXIT_REQUESTED, Kinds.OPENED);
     /** What became of a grant changes as time passes. */
     private static final Duration LOOK_AGAIN = Duration.ofSeconds(2);
+    /** In a flood strips are read anew no more often than that. */
+    private static final Duration REST = Duration.ofSeconds(1);
     /** More than so many at once are read in one go. */
     private static final int MANY = 500;
 
@@ -49,6 +51,10 @@ final class StripFeed implements AutoCloseable {
     private final List<EventIntake.Subscription> subscriptions;
     private Instant lookedAt = Instant.MIN;
     private boolean readsHistory;
+    /** Whether more was published at once than is worth taking one by one. */
+    private boolean flooded;
+
+    private Instant readAt = Instant.EPOCH;
     /** What is worth taking of what is published; told to whichever thread publishes. */
     private volatile Window window = new Window(Set.of(), Instant.MAX, Instant.MIN);
 
@@ -100,6 +106,8 @@ final class StripFeed implements AutoCloseable {
 
     /** Reads all strips from the log. */
     void readAll() {
+        flooded = false;
+        readAt = desk.now();
         if (strips.isEmpty()) {
             return;
         }
@@ -196,7 +204,7 @@ final class StripFeed implements AutoCloseable {
         changed.removeAll(touched);
         touched.addAll(fresh.keySet());
         if (many > MANY) {
-            readAll();
+            flooded = true;
             return;
         }
         boolean live = desk.moment().get().isLive();
@@ -250,7 +258,8 @@ final class StripFeed implements AutoCloseable {
     void tick() {
         Instant now = desk.now();
         boolean reads = desk.readsHistory();
-        if (reads != readsHistory) {
+        boolean rested = Duration.between(readAt, now).compareTo(REST) >= 0;
+        if (reads != readsHistory || flooded && rested) {
             readsHistory = reads;
             readAll();
         }

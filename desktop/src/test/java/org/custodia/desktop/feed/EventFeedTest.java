@@ -161,6 +161,10 @@ class EventFeedTest {
         }
         until(() -> feed.waiting().get() == 250);
         assertThat(rows()).isEmpty();
+        // It was read a moment ago: not with each batch.
+        onFx(feed::showWaiting);
+        assertThat(onFx(() -> feed.waiting().get())).isEqualTo(250);
+        hand.pass(Duration.ofSeconds(1));
         onFx(feed::showWaiting);
         until(() -> feed.rows().size() == 80);
         assertThat(rows()).hasSize(80);
