@@ -39,7 +39,7 @@ class ConsoleTest extends ConsoleFixture {
     void a_refusal_says_why_and_a_verdict_is_kept() {
         present("vault-ante", "20388");
         Rig.await().until(() -> shows(".doorstep .label", "Refused"));
-        Rig.await().until(() -> shows(".doorstep .label", "None of this person's levels has this door."));
+        Rig.await().until(() -> shows(".doorstep .label", "“None of this person's levels has this door.”"));
         Node different = fx(() -> all(".verdict").stream()
                 .filter(n -> n instanceof javafx.scene.control.ToggleButton b
                         && b.getText().equals("Not the same"))

@@ -100,7 +100,7 @@ class PicturesTest {
             throw new AssertionError("there is no recorder");
         } catch (NotPermittedException e) {
             return false;
-        } catch (IllegalStateException e) {
+        } catch (RecorderNotConnectedException e) {
             return true;
         }
     }

@@ -9,6 +9,7 @@ import javafx.collections.ListChangeListener;
 import javafx.scene.AccessibleRole;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
+import javafx.scene.control.ButtonBar;
 import javafx.scene.control.Label;
 import javafx.scene.control.ProgressBar;
 import javafx.scene.layout.Region;
@@ -102,6 +103,9 @@ final class NoticeStack extends VBox {
 
         private Button button(String words, Runnable run) {
             Button button = new Button(words);
+            // Never cut, however large the text is.
+            button.setMinWidth(Region.USE_PREF_SIZE);
+            ButtonBar.setButtonUniformSize(button, false);
             button.setOnAction(e -> run.run());
             return button;
         }

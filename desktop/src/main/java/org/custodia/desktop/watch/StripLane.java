@@ -51,7 +51,7 @@ final class StripLane extends Region {
         this.services = services;
         this.theme = theme;
         this.play = play;
-        empty.getStyleClass().add("muted");
+        empty.getStyleClass().addAll("muted", "lane-words");
         empty.setMouseTransparent(true);
         empty.setWrapText(true);
         // Where there are several lines their times stand under each other.

@@ -11,6 +11,7 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Gaps;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.Sites;
@@ -160,9 +161,10 @@ public final class EventWords {
                 .orElse("");
     }
 
-    /** One sentence on why somebody was refused, where the system gave one. */
+    /** Why somebody was refused: in the words of the system, as a quotation, or else the reason it gave. */
     public Optional<String> why(Event event) {
         return event.detail("explanation")
+                .map(e -> SayingWords.of(Saying.quoted(e)))
                 .or(() -> event.reason().map(Names::reason).map(EventWords::capital));
     }
 

@@ -116,7 +116,7 @@ class EventWordsTest {
         assertThat(words.why(event(Kinds.REFUSED)
                         .detail("explanation", "Level X is off.")
                         .build()))
-                .contains("Level X is off.");
+                .contains("“Level X is off.”");
         assertThat(words.result(
                         event(Kinds.COMMAND_FAILED)
                                 .detail("command", "lock")
