@@ -13,12 +13,12 @@ import org.custodia.core.event.MemoryLog;
 import org.custodia.core.site.DoorId;
 
 /** Checkpoints in memory, beside a log in memory. Make it before anything else that follows the log. */
-final class MemoryCheckpoints implements DoorCheckpoints {
+public final class MemoryCheckpoints implements DoorCheckpoints {
     private final MemoryLog log;
     final Map<DoorId, TreeMap<Instant, DoorCheckpoint>> kept = new HashMap<>();
     int thrownAway;
 
-    MemoryCheckpoints(MemoryLog log) {
+    public MemoryCheckpoints(MemoryLog log) {
         this.log = log;
         log.subscribe(events -> events.forEach(this::stored));
     }

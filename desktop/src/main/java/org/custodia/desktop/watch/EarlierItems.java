@@ -2,13 +2,14 @@ package org.custodia.desktop.watch;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collections;
 import java.util.List;
-import java.util.Map;
 import java.util.Set;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
+import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
-import org.custodia.core.event.Kinds;
 import org.custodia.core.moment.Moment;
 import org.custodia.core.site.DoorId;
 import org.custodia.desktop.desk.Desk;
@@ -19,6 +20,9 @@ import org.custodia.desktop.desk.Desk;
  */
 final class EarlierItems {
     private static final int MANY = 3;
+    /** Events among which so many items are to be found: who passes a door makes several. */
+    private static final int EVENTS = 30;
+
     private static final Duration ASK_AGAIN = Duration.ofSeconds(30);
 
     private final Desk desk;
@@ -63,17 +67,11 @@ final class EarlierItems {
         }
         Asked mine = new Asked(moment, span, desk.now());
         asked = mine;
-        EventQuery last = EventQuery.all()
-                .doors(Set.of(door))
-                .kinds(Kinds.GRANTED, Kinds.REFUSED, Kinds.FORCED)
-                .until(desk.shown().minus(span))
-                .newest(MANY);
+        Instant until = desk.shown().minus(span);
         desk.work()
                 .latest(
                         this,
-                        () -> desk.services().log().find(last).stream()
-                                .map(e -> StripItem.of(e, desk.words(), Map.of()))
-                                .toList(),
+                        () -> before(until),
                         found -> {
                             if (mine == asked) {
                                 items.set(found);
@@ -81,5 +79,29 @@ final class EarlierItems {
                         },
                         // Why the log cannot be read is said by the strip itself.
                         why -> {});
+    }
+
+    private List<StripItem> before(Instant until) {
+        List<Event> events = desk
+                .services()
+                .log()
+                .find(EventQuery.all()
+                        .doors(Set.of(door))
+                        .kinds(StripFeed.SHOWN)
+                        .until(until)
+                        .newest(EVENTS))
+                .stream()
+                .sorted()
+                .toList();
+        if (events.isEmpty()) {
+            return List.of();
+        }
+        Duration reach = Duration.between(events.get(0).time(), until);
+        List<StripItem> found = new ArrayList<>(new StripMaker(desk.services().doors(), desk.words())
+                .make(door, events, until, reach).items().stream()
+                        .filter(StripItem::still)
+                        .toList());
+        Collections.reverse(found);
+        return List.copyOf(found.subList(0, Math.min(MANY, found.size())));
     }
 }

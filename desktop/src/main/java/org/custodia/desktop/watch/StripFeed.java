@@ -33,7 +33,8 @@ import org.custodia.desktop.saying.SayingWords;
  * published goes to its strip without being read again, and a strip is touched only when it shows something else.
  */
 final class StripFeed implements AutoCloseable {
-    private static final Set<EventKind> SHOWN =
+    /** The kinds that strips are made of. */
+    static final Set<EventKind> SHOWN =
             Set.of(Kinds.GRANTED, Kinds.REFUSED, Kinds.FORCED, Kinds.RELEASED, Kinds.EXIT_REQUESTED, Kinds.OPENED);
     /** What became of a grant changes as time passes. */
     private static final Duration LOOK_AGAIN = Duration.ofSeconds(2);

@@ -19,6 +19,7 @@ import org.custodia.core.access.PersonRegister;
 import org.custodia.core.access.Verdicts;
 import org.custodia.core.command.DoorDesk;
 import org.custodia.core.door.DoorBoard;
+import org.custodia.core.door.MemoryCheckpoints;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
@@ -30,6 +31,7 @@ import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.Crop;
 import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Side;
@@ -60,6 +62,7 @@ public final class DeskInHand implements AutoCloseable {
     public final Pictures pictures = mock(Pictures.class);
     public final DoorDesk doorDesk = mock(DoorDesk.class);
     public final Desk desk;
+    private final DoorBoard board;
     private final Work work = new Work("desk in hand", 2);
     private volatile Instant now = NOW;
 
@@ -75,9 +78,8 @@ public final class DeskInHand implements AutoCloseable {
         when(doorDesk.listen(any())).thenReturn(() -> {});
         when(people.credential(any(), any(), any(), any())).thenReturn(OnFile.notThen());
         when(people.person(any(), any())).thenReturn(OnFile.notThen());
-        DoorBoard board = mock(DoorBoard.class);
-        when(board.listen(any())).thenReturn(() -> {});
         Sites sites = DeskInHand::sites;
+        board = new DoorBoard(log, new MemoryCheckpoints(log), log, sites, clock);
         Workplace workplace = new Workplace(
                 Actor.withAll("iv", "I. Vantongeren", "desk"),
                 new Workplace.Behind(
@@ -123,7 +125,7 @@ public final class DeskInHand implements AutoCloseable {
                 "a",
                 "b",
                 Duration.ofSeconds(30),
-                Set.of());
+                Set.of(DoorCapability.CONTACT));
     }
 
     /** Lets time pass. */
@@ -158,5 +160,6 @@ public final class DeskInHand implements AutoCloseable {
     public void close() {
         onFx(desk::close);
         work.close();
+        board.close();
     }
 }
