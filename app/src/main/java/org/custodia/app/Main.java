@@ -306,7 +306,7 @@ public final class Main implements Runnable {
 
     /** Where there is no window the terminal says what the links do. */
     private static Consumer<LinkStatus> said(boolean offscreen) {
-        return offscreen ? new Sayings(System.out) : status -> {};
+        return offscreen ? new LinksOnTerminal(System.out) : status -> {};
     }
 
     /** The clock of a demo. */

@@ -74,7 +74,7 @@ class HealthTest {
                 link("c", State.DOWN, "x"));
         assertThat(down.words()).isEqualTo("a and 1 more out of reach");
         assertThat(down.priority()).isEqualTo(Priority.CAUTION);
-        assertThat(down.details()).contains("a: out of reach for 1 min 5 s, “nothing answers”, next try in 4 s");
+        assertThat(down.details()).contains("a: out of reach for 1 min 5\u00a0s, “nothing answers”, next try in 4 s");
     }
 
     @Test

@@ -115,7 +115,7 @@ class DoorWordsTest {
     @Test
     void says_the_worst_first() {
         assertThat(say(trouble(NEVER, Optional.of(TWO.plusSeconds(60)), NEVER), 161))
-                .isEqualTo("Held open, 2 min 41 s / allowed 1 min");
+                .isEqualTo("Held open, 2 min 41\u00a0s / allowed 1 min");
         assertThat(say(trouble(AT_TWO, AT_TWO, NEVER), 48)).isEqualTo("Forced open, 48 s / locked");
         assertThat(say(trouble(NEVER, NEVER, AT_TWO), 48))
                 .isEqualTo("Out of reach since 14:00 / last known: locked, closed");
@@ -127,7 +127,7 @@ class DoorWordsTest {
     void in_german_too() {
         Texts.choose(Locale.GERMAN);
         assertThat(say(trouble(NEVER, Optional.of(TWO.plusSeconds(60)), NEVER), 161))
-                .isEqualTo("Offen gehalten, 2 min 41 s / erlaubt 1 min");
+                .isEqualTo("Offen gehalten, 2 min 41\u00a0s / erlaubt 1 min");
         assertThat(say(trouble(AT_TWO, AT_TWO, NEVER), 48)).isEqualTo("Aufgebrochen, 48 s / verriegelt");
         assertThat(say(lock(LockMode.UNLOCKED, "command", TWO.plusSeconds(1_800), null), 5))
                 .isEqualTo("Entriegelt vom Leitstand bis 14:30");

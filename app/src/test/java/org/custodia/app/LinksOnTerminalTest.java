@@ -15,10 +15,11 @@ import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
 import org.junit.jupiter.api.Test;
 
-class SayingsTest {
+class LinksOnTerminalTest {
     private final ByteArrayOutputStream out = new ByteArrayOutputStream();
     private long nanos;
-    private final Sayings sayings = new Sayings(new PrintStream(out, true, StandardCharsets.UTF_8), () -> nanos);
+    private final LinksOnTerminal sayings =
+            new LinksOnTerminal(new PrintStream(out, true, StandardCharsets.UTF_8), () -> nanos);
 
     private void status(State state, String problem, long done, String... notices) {
         sayings.accept(new LinkStatus(

@@ -16,7 +16,7 @@ import org.custodia.core.site.SystemId;
 import org.custodia.desktop.saying.SayingWords;
 
 /** Says on the terminal what the links are doing, for whoever runs Custodia without a window: each change once. */
-final class Sayings implements Consumer<LinkStatus> {
+final class LinksOnTerminal implements Consumer<LinkStatus> {
     private static final long READING_EVERY = Duration.ofSeconds(5).toNanos();
 
     private final PrintStream out;
@@ -26,11 +26,11 @@ final class Sayings implements Consumer<LinkStatus> {
     private final Map<SystemId, String> problems = new HashMap<>();
     private final Map<SystemId, Set<String>> notices = new HashMap<>();
 
-    Sayings(PrintStream out) {
+    LinksOnTerminal(PrintStream out) {
         this(out, System::nanoTime);
     }
 
-    Sayings(PrintStream out, LongSupplier nanos) {
+    LinksOnTerminal(PrintStream out, LongSupplier nanos) {
         this.out = out;
         this.nanos = nanos;
     }
