@@ -308,9 +308,11 @@ public final class WatchView extends BorderPane implements MainView {
         }
         // A line lies under each strip.
         column.row(theme.px(watch.size().get().height()) + 1);
+        // A strip that was just made takes all the width until it is fitted.
         double lane = column.made().stream()
                 .mapToDouble(v -> v.lane().getWidth())
-                .max()
+                .filter(w -> w > 0)
+                .min()
                 .orElse(400);
         ruler.show(
                 desk.shown(),
