@@ -2,8 +2,10 @@ package org.custodia.app;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.lang.ref.WeakReference;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
 import java.util.Set;
 import javafx.geometry.Bounds;
 import javafx.scene.Node;
@@ -187,6 +189,35 @@ class ConsoleRoomTest extends ConsoleFixture {
                     Bounds room = inScene(window.scene().getRoot().lookup(".strips"));
                     return strip.isFocused() && room.contains(inScene(strip));
                 }));
+    }
+
+    private List<WeakReference<Node>> refs() {
+        return fx(() -> all(".strip").stream().map(WeakReference::new).toList());
+    }
+
+    @Test
+    void strips_that_were_scrolled_past_leave_nothing_behind() {
+        fx(() -> {
+            model().watch(rig.hub.sites().get().doors().stream().map(Door::id).toList());
+            return null;
+        });
+        Rig.await().until(() -> whollyInView() >= 4);
+        List<WeakReference<Node>> seen = new ArrayList<>(refs());
+        for (double share : new double[] {0.3, 0.6, 1, 0.6}) {
+            scrollTo(share);
+            Rig.await().until(() -> whollyInView() >= 4);
+            seen.addAll(refs());
+        }
+        // The toolkit keeps what had the pointer or the focus last.
+        Rig.await().until(() -> {
+            System.gc();
+            return seen.stream()
+                            .map(WeakReference::get)
+                            .filter(Objects::nonNull)
+                            .distinct()
+                            .count()
+                    <= refs().size() + 2;
+        });
     }
 
     private static ContextMenu openStack() {

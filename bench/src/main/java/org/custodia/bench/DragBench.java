@@ -114,7 +114,7 @@ final class DragBench {
     }
 
     private static boolean settled(WatchModel watch) {
-        return watch.strips().stream().allMatch(StripModel::isRead);
+        return watch.strips().stream().filter(StripModel::isInView).allMatch(StripModel::isRead);
     }
 
     /** How long ago doors were looked at, in milliseconds. */

@@ -36,7 +36,9 @@ import org.custodia.core.site.SystemId;
 
 /** Fetches single frames, cut to a part of the picture, on threads of its own, and remembers them. */
 public final class Stills implements AutoCloseable {
-    private static final long MOST_PIXELS = 16_000_000;
+    /** Some four hundred faces, as many as the largest window shows with as many again to look back at; 40 MB. */
+    private static final long MOST_PIXELS = 10_000_000;
+
     private static final int FULL_WIDTH = 640;
     private static final int TRIES = 4;
     private static final Duration TRY_AGAIN = Duration.ofMillis(250);

@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Consumer;
 import java.util.function.Function;
 import javafx.scene.Node;
 import javafx.scene.layout.Region;
@@ -22,16 +23,22 @@ final class StripColumn extends Region {
     private static final int MARGIN = 2;
 
     private final Function<StripModel, StripView> make;
+    private final Consumer<Set<StripModel>> inView;
     private final Map<StripModel, StripView> made = new HashMap<>();
     private List<StripModel> strips = List.of();
+    private Set<StripModel> told = Set.of();
     private double row = 100;
     private double top;
     private double viewHeight;
     /** Shown where there is no strip. */
     private final Node empty;
 
-    StripColumn(Function<StripModel, StripView> make, Node empty) {
+    /**
+     * @param inView told which of them can be seen, whenever that changes
+     */
+    StripColumn(Function<StripModel, StripView> make, Consumer<Set<StripModel>> inView, Node empty) {
         this.make = make;
+        this.inView = inView;
         this.empty = empty;
     }
 
@@ -132,11 +139,19 @@ final class StripColumn extends Region {
         if (!order.equals(getChildren())) {
             Node focused = focused();
             getChildren().setAll(order);
+            tell();
             if (focused != null && focused.getScene() != null) {
                 focused.requestFocus();
             }
         }
         requestLayout();
+    }
+
+    private void tell() {
+        if (!told.equals(made.keySet())) {
+            told = Set.copyOf(made.keySet());
+            inView.accept(told);
+        }
     }
 
     @Override

@@ -29,8 +29,9 @@ import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.saying.SayingWords;
 
 /**
- * Fills the strips. When the moment or the span changes they are all read from the log in one go; from then on an event that is
- * published goes to its strip without being read again, and a strip is touched only when it shows something else.
+ * Fills the strips that are in view. When the moment or the span changes, or others come into view, they are read from the log
+ * in one go; from then on an event that is published goes to its strip without being read again, and a strip is touched only
+ * when it shows something else.
  */
 final class StripFeed implements AutoCloseable {
     /** The kinds that strips are made of. */
@@ -49,6 +50,7 @@ final class StripFeed implements AutoCloseable {
     private final Queue<Event> arrived = new ConcurrentLinkedQueue<>();
     private final Set<DoorId> changed = ConcurrentHashMap.newKeySet();
     private final Runnable take = Work.conflated(this::take);
+    private final Runnable readSoon = Work.conflated(this::read);
     private final List<EventIntake.Subscription> subscriptions;
     private Instant lookedAt = Instant.MIN;
     private boolean readsHistory;
@@ -92,7 +94,7 @@ final class StripFeed implements AutoCloseable {
     private void lookThrough() {
         Instant end = end();
         Instant begin = end.minus(span.get()).minus(StripMaker.EXPLAINED);
-        window = new Window(doors(strips), begin, desk.moment().get().isLive() ? Instant.MAX : end);
+        window = new Window(doors(inView()), begin, desk.moment().get().isLive() ? Instant.MAX : end);
     }
 
     /** The instant up to which strips go. */
@@ -105,34 +107,50 @@ final class StripFeed implements AutoCloseable {
         return of.stream().map(s -> s.door().id()).collect(Collectors.toSet());
     }
 
-    /** Reads all strips from the log. */
+    private List<StripModel> inView() {
+        return strips.stream().filter(StripModel::isInView).toList();
+    }
+
+    /** Reads all strips in view from the log; others when they come into view. */
     void readAll() {
         flooded = false;
         readAt = desk.now();
-        if (strips.isEmpty()) {
-            return;
-        }
-        read("all strips", List.copyOf(strips));
+        strips.forEach(StripModel::outdate);
+        read();
     }
 
     /** Reads strips that were not there before. */
-    void read(List<StripModel> fresh) {
-        if (!fresh.isEmpty()) {
-            read(doors(fresh), fresh);
+    void read(Collection<StripModel> some) {
+        some.forEach(StripModel::outdate);
+        if (!some.isEmpty()) {
+            readSoon.run();
         }
     }
 
-    private void read(Object key, List<StripModel> some) {
+    /** Says which strips can be seen; the others are not kept up to date. */
+    void inView(Set<StripModel> now) {
+        strips.forEach(s -> s.inView(now.contains(s)));
+        lookThrough();
+        readSoon.run();
+    }
+
+    /** Reads what is in view and has not been read: all of it under one key, so that a later reading never leaves one out. */
+    private void read() {
         record Asked(StripModel strip, long number, List<Event> before) {}
         lookThrough();
-        List<Asked> asked =
-                some.stream().map(s -> new Asked(s, s.askReading(), s.events())).toList();
-        Set<DoorId> doors = doors(some);
+        List<Asked> asked = inView().stream()
+                .filter(s -> !s.isRead())
+                .map(s -> new Asked(s, s.reading(), s.events()))
+                .toList();
+        if (asked.isEmpty()) {
+            return;
+        }
+        Set<DoorId> doors = doors(asked.stream().map(Asked::strip).toList());
         Instant end = end();
         Duration length = span.get();
         desk.work()
                 .latest(
-                        key,
+                        "strips",
                         () -> load(doors, end, length),
                         loaded -> {
                             List<StripModel> again = new ArrayList<>();
@@ -209,7 +227,7 @@ final class StripFeed implements AutoCloseable {
             return;
         }
         boolean live = desk.moment().get().isLive();
-        for (StripModel strip : strips) {
+        for (StripModel strip : inView()) {
             List<Event> its = fresh.getOrDefault(strip.door().id(), List.of()).stream()
                     .filter(window::holds)
                     .toList();
@@ -267,10 +285,10 @@ final class StripFeed implements AutoCloseable {
         lookThrough();
         if (lookedAt.equals(Instant.MIN) || Duration.between(lookedAt, now).compareTo(LOOK_AGAIN) > 0) {
             lookedAt = now;
-            if (strips.stream().anyMatch(s -> s.data().get().failure().isPresent())) {
+            if (inView().stream().anyMatch(s -> s.data().get().failure().isPresent())) {
                 readAll();
             } else if (desk.moment().get().isLive()) {
-                makeAgain("all made anew", List.copyOf(strips));
+                makeAgain("all made anew", inView());
             }
         }
     }

@@ -29,6 +29,7 @@ public final class StripModel {
     /** What the items are made of, in order of time. */
     private List<Event> events = List.of();
 
+    private boolean inView = true;
     private long readingAsked;
     private long readingGot;
     private long makingAsked;
@@ -87,9 +88,31 @@ public final class StripModel {
     // ---- Reading from the log, and making anew of what was read. Both end at some later time, and not all that begin
     // do.
 
-    /** The number under which it is read from now on; what was asked for before counts until that is there. */
-    long askReading() {
-        return ++readingAsked;
+    /** Whether somebody can see it, or nearly; one that nobody can see is not read. */
+    public boolean isInView() {
+        return inView;
+    }
+
+    /** Comes into view, where it has to be read, or goes out of view, where it holds nothing. */
+    void inView(boolean now) {
+        if (inView != now) {
+            inView = now;
+            if (!now) {
+                outdate();
+                events = List.of();
+                data.set(StripData.LOADING);
+            }
+        }
+    }
+
+    /** From now on something else is asked for; what was before is shown until that is there. */
+    void outdate() {
+        readingAsked++;
+    }
+
+    /** The number under which it is read now. */
+    long reading() {
+        return readingAsked;
     }
 
     /** Whether it shows the moment and the span that were asked for last, rather than what was before. */
@@ -104,7 +127,7 @@ public final class StripModel {
      * @return whether something came meanwhile, so that it has to be made anew
      */
     boolean takeReading(long number, List<Event> before, List<Event> read, StripData made) {
-        if (number <= readingGot) {
+        if (number <= readingGot || !inView) {
             return false;
         }
         Set<Event> known = new HashSet<>(before);
@@ -120,7 +143,7 @@ public final class StripModel {
     }
 
     void failReading(long number, String why) {
-        if (number > readingGot) {
+        if (number > readingGot && inView) {
             readingGot = number;
             data.set(data.get().failed(why));
         }

@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.time.ZoneId;
 import java.util.List;
 import java.util.Optional;
+import javafx.beans.value.ChangeListener;
 import javafx.geometry.Pos;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
@@ -77,6 +78,9 @@ final class StripView extends VBox {
     /** The places by which the camera was chosen. */
     private SiteModel pairedBy;
 
+    /** Taken away again at the end, since the model outlives its views. */
+    private final ChangeListener<Object> changed = (o, a, b) -> refresh();
+
     private boolean seen;
     private final Label name = new Label();
     private final VBox side = new VBox();
@@ -113,9 +117,9 @@ final class StripView extends VBox {
             e.consume();
         });
         addEventHandler(KeyEvent.KEY_PRESSED, this::key);
-        strip.data().addListener((o, a, b) -> refresh());
-        strip.live().addListener((o, a, b) -> refresh());
-        strip.progress().addListener((o, a, b) -> refresh());
+        strip.data().addListener(changed);
+        strip.live().addListener(changed);
+        strip.progress().addListener(changed);
         arrange(watch.size().get());
     }
 
@@ -436,6 +440,9 @@ final class StripView extends VBox {
     }
 
     void close() {
+        strip.data().removeListener(changed);
+        strip.live().removeListener(changed);
+        strip.progress().removeListener(changed);
         closeDeck();
         pane.close();
     }

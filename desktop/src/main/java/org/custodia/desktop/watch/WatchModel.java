@@ -93,6 +93,11 @@ public final class WatchModel implements AutoCloseable {
         return strips;
     }
 
+    /** Says which strips can be seen; before that is said for the first time, all can. */
+    void inView(Set<StripModel> now) {
+        feed.inView(now);
+    }
+
     // ---- doors on watch
 
     /** The doors on watch that are known, in the chosen order. */

@@ -3,6 +3,7 @@ package org.custodia.desktop.watch;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import javafx.animation.Animation;
 import javafx.animation.KeyFrame;
 import javafx.animation.Timeline;
@@ -83,7 +84,7 @@ public final class WatchView extends BorderPane implements MainView {
     private final MenuButton size = new MenuButton();
     private final Timeline ticker;
     private final Label none = new Label();
-    private final StripColumn column = new StripColumn(this::make, none);
+    private final StripColumn column = new StripColumn(this::make, this::inView, none);
     private final ScrollPane scroll = new ScrollPane(column);
     private boolean inSight;
 
@@ -172,6 +173,10 @@ public final class WatchView extends BorderPane implements MainView {
 
     private StripView make(StripModel strip) {
         return new StripView(watch, strip, theme);
+    }
+
+    private void inView(Set<StripModel> now) {
+        watch.inView(now);
     }
 
     private void lookThrough() {

@@ -63,10 +63,31 @@ class StripModelTest {
         return strip.takeReading(number, before, events, data(numbers));
     }
 
+    private long asked() {
+        strip.outdate();
+        return strip.reading();
+    }
+
+    @Test
+    void what_goes_out_of_view_holds_nothing_and_takes_nothing_until_it_is_back_and_read() {
+        read(asked(), List.of(), 1);
+        long late = asked();
+        strip.inView(false);
+        read(late, List.of(), 2);
+        assertThat(strip.events()).isEmpty();
+        assertThat(strip.data().get()).isEqualTo(StripData.LOADING);
+        strip.inView(true);
+        assertThat(strip.isRead()).isFalse();
+        read(strip.reading(), List.of(), 3);
+        assertThat(strip.data().get()).isEqualTo(data(3));
+        strip.inView(true);
+        assertThat(strip.isRead()).isTrue();
+    }
+
     @Test
     void an_older_reading_does_not_take_the_place_of_a_newer_one() {
-        long first = strip.askReading();
-        long second = strip.askReading();
+        long first = asked();
+        long second = asked();
         assertThat(read(second, List.of(), 2)).isFalse();
         read(first, List.of(), 1);
         strip.failReading(first, "too late");
@@ -76,9 +97,9 @@ class StripModelTest {
 
     @Test
     void what_is_published_while_it_is_read_is_there_afterwards_once_and_in_order() {
-        read(strip.askReading(), List.of(), 1, 3);
+        read(asked(), List.of(), 1, 3);
         List<Event> before = strip.events();
-        long number = strip.askReading();
+        long number = asked();
         strip.arrived(List.of(event(5), event(4)));
         // The log had one of them already.
         assertThat(read(number, before, 1, 3, 4)).isTrue();
@@ -87,23 +108,23 @@ class StripModelTest {
 
     @Test
     void nothing_is_made_while_it_is_read_and_afterwards_it_is() {
-        long number = strip.askReading();
+        long number = asked();
         assertThat(strip.askMaking()).isEmpty();
         assertThat(read(number, List.of(), 1)).isTrue();
         assertThat(strip.askMaking()).isPresent();
-        assertThat(read(strip.askReading(), strip.events(), 1)).isFalse();
+        assertThat(read(asked(), strip.events(), 1)).isFalse();
     }
 
     @Test
     void what_was_made_before_it_was_read_anew_is_not_taken() {
-        read(strip.askReading(), List.of(), 1);
+        read(asked(), List.of(), 1);
         long made = strip.askMaking().orElseThrow();
         long later = strip.askMaking().orElseThrow();
         strip.takeMade(later, data(1, 2));
         strip.takeMade(made, data(9));
         assertThat(strip.data().get()).isEqualTo(data(1, 2));
         long stale = strip.askMaking().orElseThrow();
-        long reading = strip.askReading();
+        long reading = asked();
         strip.takeMade(stale, data(9));
         read(reading, strip.events(), 3);
         strip.takeMade(stale, data(9));
@@ -112,7 +133,7 @@ class StripModelTest {
 
     @Test
     void what_shows_the_same_changes_nothing() {
-        read(strip.askReading(), List.of(), 1);
+        read(asked(), List.of(), 1);
         changes.clear();
         StripData same = new StripData(
                 DoorState.UNKNOWN, AT.plusSeconds(5), data(1).items(), List.of(), false, Optional.empty());
@@ -124,17 +145,17 @@ class StripModelTest {
 
     @Test
     void a_reading_that_failed_is_said_and_the_next_may_succeed() {
-        strip.failReading(strip.askReading(), "The log could not be read.");
+        strip.failReading(asked(), "The log could not be read.");
         assertThat(strip.data().get().failure()).contains("The log could not be read.");
         assertThat(strip.data().get().loading()).isFalse();
         assertThat(strip.isRead()).isTrue();
-        read(strip.askReading(), List.of(), 1);
+        read(asked(), List.of(), 1);
         assertThat(strip.data().get().failure()).isEmpty();
     }
 
     @Test
     void a_storm_leaves_the_newest() {
-        read(strip.askReading(), List.of());
+        read(asked(), List.of());
         List<Event> storm = new ArrayList<>();
         for (int i = 1; i <= 10_000; i++) {
             storm.add(event(i));
