@@ -131,7 +131,7 @@ public final class AccessRules {
         boolean same = decisions.stream()
                 .allMatch(d -> d.result() == first.result() && d.reason().equals(first.reason()));
         Result result = same ? first.result() : Result.NOT_CLEAR_WHOSE;
-        return new Decision(result, same ? first.reason() : Optional.empty(), Optional.empty(), List.of());
+        return new Decision(result, same ? first.reason() : Optional.empty(), Optional.empty(), false, List.of());
     }
 
     /** What may have been presented. What a reader says of the kind may be less or other than what is on file. */
@@ -229,10 +229,21 @@ public final class AccessRules {
         if (asks.pinNeeded() && credential.pin().isEmpty()) {
             return Optional.of(Reasons.NO_PIN_SET);
         }
-        if (asks.pinNeeded() && !request.pin().equals(credential.pin())) {
+        if (asks.pinNeeded() && !request.pin().equals(credential.pin()) && !underDuress(credential, request)) {
             return Optional.of(Reasons.WRONG_PIN);
         }
         return asks.inside().apply(credential.person()) ? Optional.of(Reasons.ALREADY_INSIDE) : Optional.empty();
+    }
+
+    /** Whether it was typed where a PIN is asked for; elsewhere nobody looks at what is typed. */
+    private static boolean underDuress(Credential credential, Request request) {
+        return request.asks().pinNeeded()
+                && request.side() == Side.ENTRY
+                && credential
+                        .pin()
+                        .filter(own -> request.pin().equals(Optional.of(own.underDuress()))
+                                && !request.pin().equals(Optional.of(own)))
+                        .isPresent();
     }
 
     private static Decision second(Credential credential, Request request) {
@@ -243,6 +254,7 @@ public final class AccessRules {
                 needed ? Result.SECOND_PERSON_NEEDED : Result.GRANTED,
                 Optional.empty(),
                 Optional.of(credential),
+                underDuress(credential, request),
                 List.of());
     }
 

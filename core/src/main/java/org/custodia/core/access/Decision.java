@@ -12,10 +12,15 @@ import org.custodia.core.site.PersonId;
  *
  * @param reason why it is refused, one of {@link org.custodia.core.event.Reasons}
  * @param credential what was presented, where it is on file and clear which it is
+ * @param underDuress whether somebody typed what they type when they are forced to
  * @param levels what each level of the person says of the door at that time; empty where it did not come to that
  */
 public record Decision(
-        Result result, Optional<String> reason, Optional<Credential> credential, List<LevelSays> levels) {
+        Result result,
+        Optional<String> reason,
+        Optional<Credential> credential,
+        boolean underDuress,
+        List<LevelSays> levels) {
     public Decision {
         levels = List.copyOf(levels);
     }
@@ -82,11 +87,11 @@ public record Decision(
     public record Nearest(Change change, DoorId door, String number, ZonedDateTime time, PersonId person) {}
 
     static Decision refused(String reason, Credential credential) {
-        return new Decision(Result.REFUSED, Optional.of(reason), Optional.ofNullable(credential), List.of());
+        return new Decision(Result.REFUSED, Optional.of(reason), Optional.ofNullable(credential), false, List.of());
     }
 
     /** The same, with what the levels say. */
     Decision with(List<LevelSays> said) {
-        return new Decision(result, reason, credential, said);
+        return new Decision(result, reason, credential, underDuress, said);
     }
 }

@@ -14,6 +14,9 @@ public final class Kinds {
 
     public static final EventKind GRANTED = kind("access.granted", "granted", Priority.NONE);
     public static final EventKind REFUSED = kind("access.refused", "refused", Priority.NOTE);
+    /** Somebody was let in who typed what they type when they are forced to. Beside the grant, at the same time. */
+    public static final EventKind DURESS = kind("access.duress", "duress PIN typed", Priority.URGENT);
+
     public static final EventKind EXIT_REQUESTED = kind("exit.requested", "exit button", Priority.NONE);
     public static final EventKind OPENED = kind("door.opened", "opened", Priority.NONE);
     public static final EventKind CLOSED = kind("door.closed", "closed", Priority.NONE);

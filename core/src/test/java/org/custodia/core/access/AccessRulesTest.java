@@ -196,6 +196,28 @@ class AccessRulesTest {
     }
 
     @Test
+    void who_types_what_they_type_under_duress_is_let_in_and_it_is_said() {
+        DoorRules pin = new DoorRules(true, false, Optional.empty(), p -> false, false, false);
+        Decision forced = decide("20001", NOON, pin, "1235");
+        assertThat(forced.result()).isEqualTo(Result.GRANTED);
+        assertThat(forced.underDuress()).isTrue();
+        assertThat(decide("20001", NOON, pin, "1234").underDuress()).isFalse();
+        refused(Reasons.WRONG_PIN, "20001", NOON, pin, "1233");
+        refused(Reasons.WRONG_PIN, "20001", NOON, pin, "1236");
+        // Where nobody asks for a PIN, nobody looks at what is typed.
+        assertThat(decide("20001", NOON, DoorRules.PLAIN, "1235").underDuress()).isFalse();
+        // It opens no door that the right one would not.
+        DoorRules inside = new DoorRules(true, false, Optional.empty(), p -> true, false, false);
+        refused(Reasons.ALREADY_INSIDE, "20001", NOON, inside, "1235");
+        DoorRules two = new DoorRules(true, true, Optional.empty(), p -> false, false, false);
+        assertThat(decide("20001", NOON, two, "1235").result()).isEqualTo(Result.SECOND_PERSON_NEEDED);
+        assertThat(decide("20001", NOON, two, "1235").underDuress()).isTrue();
+        assertThat(Pin.of("1239").underDuress()).isEqualTo(Pin.of("1230"));
+        assertThat(Pin.of("").underDuress()).isEqualTo(Pin.of(""));
+        assertThat(Pin.of("12*").underDuress()).isEqualTo(Pin.of("12*"));
+    }
+
+    @Test
     void the_end_of_a_person_is_told_from_that_of_a_badge_and_no_pin_from_a_wrong_one() {
         refused(Reasons.PERSON_ENDED, "20009", NOON, DoorRules.PLAIN, null);
         assertThat(decide("20009", NOON.minusSeconds(1), DoorRules.PLAIN, null).result())

@@ -223,7 +223,7 @@ final class Finder extends VBox {
         } else if (of instanceof Found.SomeDoor d) {
             query = EventQuery.all()
                     .doors(Set.of(d.door().id()))
-                    .kinds(Kinds.GRANTED, Kinds.REFUSED, Kinds.FORCED, Kinds.HELD, Kinds.RELEASED)
+                    .kinds(Kinds.GRANTED, Kinds.REFUSED, Kinds.DURESS, Kinds.FORCED, Kinds.HELD, Kinds.RELEASED)
                     .newest(EVENTS);
             eventsTitle.setText(TEXTS.say("finder-latest-at", d.door().name()));
         } else {

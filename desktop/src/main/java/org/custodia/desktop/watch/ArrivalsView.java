@@ -48,6 +48,7 @@ final class ArrivalsView extends VBox {
     private static final Set<EventKind> SHOWN = Set.of(
             Kinds.GRANTED,
             Kinds.REFUSED,
+            Kinds.DURESS,
             Kinds.FORCED,
             Kinds.HELD,
             Kinds.CALL_STARTED,

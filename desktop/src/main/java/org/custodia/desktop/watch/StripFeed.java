@@ -35,8 +35,14 @@ import org.custodia.desktop.saying.SayingWords;
  */
 final class StripFeed implements AutoCloseable {
     /** The kinds that strips are made of. */
-    static final Set<EventKind> SHOWN =
-            Set.of(Kinds.GRANTED, Kinds.REFUSED, Kinds.FORCED, Kinds.RELEASED, Kinds.EXIT_REQUESTED, Kinds.OPENED);
+    static final Set<EventKind> SHOWN = Set.of(
+            Kinds.GRANTED,
+            Kinds.REFUSED,
+            Kinds.DURESS,
+            Kinds.FORCED,
+            Kinds.RELEASED,
+            Kinds.EXIT_REQUESTED,
+            Kinds.OPENED);
     /** What became of a grant changes as time passes. */
     private static final Duration LOOK_AGAIN = Duration.ofSeconds(2);
     /** In a flood strips are read anew no more often than that. */

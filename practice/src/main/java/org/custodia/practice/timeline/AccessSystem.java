@@ -188,7 +188,8 @@ public final class AccessSystem {
             "panel.disarmed",
             "panel.alarm",
             "display.text",
-            "muster.presented"
+            "muster.presented",
+            "access.duress"
         };
         Map<String, String> result = new TreeMap<>();
         for (int i = 0; i < kinds.length; i++) {

@@ -248,6 +248,10 @@ final class DoorControl {
                 });
             }
         }
+        if (decision.underDuress()) {
+            // Told at once where a second person is still waited for.
+            badge(at, "access.duress", number, person, inwards, credentialKind, null, decision);
+        }
         return decision;
     }
 

@@ -53,6 +53,7 @@ final class Plots {
             "presents-unknown-number",
             "types-wrong-pin",
             "types-no-pin",
+            "types-duress-pin",
             "bad-badge",
             "does-not-turn",
             "hands-badge-back",
@@ -101,6 +102,7 @@ final class Plots {
         plots.put("presents-unknown-number", this::unknownNumber);
         plots.put("types-wrong-pin", (at, i, r) -> pin(at, i, r, true));
         plots.put("types-no-pin", (at, i, r) -> pin(at, i, r, false));
+        plots.put("types-duress-pin", this::duressPin);
         plots.put("bad-badge", this::badBadge);
         plots.put("does-not-turn", this::doesNotTurn);
         plots.put("hands-badge-back", this::handsBack);
@@ -319,6 +321,16 @@ final class Plots {
         Optional<Pin> typed =
                 types ? Optional.of(Pin.of(Integer.toString(1000 + random.nextInt(9000)))) : Optional.empty();
         wrongThenRight(at, incident, random, PracticeDoor::pin, m -> m.typing(typed));
+    }
+
+    /** What somebody types who is forced to, or whose finger slips. */
+    private void duressPin(long at, Incident incident, Random random) {
+        withSomebodyAt(at, incident, random, d -> d.pin() && locked(d), (there, p, door) -> {
+            happened(there, incident, door, p);
+            Manner manner = Manner.of(p).typing(Optional.of(p.pin().underDuress()));
+            List<Look> behind = Boolean.TRUE.equals(incident.harm()) ? List.of(stranger(random)) : List.of();
+            movements.tryDoor(there, p, door, true, manner.followedBy(behind), random, Movements.Outcome.NONE);
+        });
     }
 
     private void wrongThenRight(

@@ -10,7 +10,10 @@ import java.time.LocalDate;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.IntStream;
+import org.custodia.core.access.Pin;
 import org.custodia.practice.place.Installation;
+import org.custodia.practice.place.PracticePerson;
 import org.custodia.wire.WireEvent;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -160,6 +163,31 @@ class ActsTest {
         act(Act.of("present").door("strongroom").badge("20417", null, null, false));
         List<WireEvent> alone = after(30, "strongroom");
         assertThat(alone).singleElement().satisfies(e -> assertThat(e.reason()).isEqualTo("second-person-missing"));
+    }
+
+    @Test
+    void a_duress_pin_opens_the_vault_and_says_so() {
+        now = Instant.parse("2026-11-24T10:00:00Z");
+        timeline.advanceTo(now);
+        after(0, "vault");
+        PracticePerson curator = timeline.people().all().stream()
+                .filter(p -> p.levels().contains("hh-vault")
+                        && p.until().isEmpty()
+                        && !p.stopped()
+                        && p.badges().get(0).status().equals("active"))
+                .findFirst()
+                .orElseThrow();
+        String forced = IntStream.range(0, 10_000)
+                .mapToObj(n -> String.format("%04d", n))
+                .filter(d -> Pin.of(d).equals(curator.pin().underDuress()))
+                .findFirst()
+                .orElseThrow();
+        act(Act.of("present").door("vault").badge(curator.badge(), forced, null, false));
+        List<WireEvent> events = after(20, "vault");
+        assertThat(kinds(events)).startsWith("access.granted", "access.duress", "door.opened");
+        assertThat(events.get(1).person()).isEqualTo(curator.id());
+        assertThat(events.get(1).credential()).isEqualTo(curator.badge());
+        assertThat(events.toString()).doesNotContain("\"" + forced + "\"");
     }
 
     @Test
