@@ -5,14 +5,17 @@ import java.time.Clock;
 import java.util.EnumMap;
 import java.util.Map;
 import java.util.Optional;
+import org.custodia.core.link.Finding;
+import org.custodia.core.link.Finding.Verdict;
 import org.custodia.desktop.saying.SayingWords;
-import org.custodia.link.Finding;
-import org.custodia.link.Finding.Verdict;
 import org.custodia.link.SystemWalk;
 import org.custodia.wire.LinksFile;
 
 /** Walks through the systems of a links file and prints what it finds, each requirement with what was seen. */
 final class ChecksLinks {
+    private static final Map<Verdict, String> WORDS = Map.of(
+            Verdict.MET, "met", Verdict.NOT_MET, "NOT MET", Verdict.ADVICE, "advice", Verdict.NOT_TRIED, "not tried");
+
     private final PrintWriter out;
     private final Map<Verdict, Integer> counts = new EnumMap<>(Verdict.class);
 
@@ -62,7 +65,7 @@ final class ChecksLinks {
         counts.merge(finding.verdict(), 1, Integer::sum);
         out.printf(
                 "  %-9s  %s%n             %s%n",
-                finding.verdict().words(), finding.requirement(), SayingWords.of(finding.seen()));
+                WORDS.get(finding.verdict()), finding.requirement(), SayingWords.of(finding.seen()));
         out.flush();
     }
 }

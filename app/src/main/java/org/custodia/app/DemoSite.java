@@ -36,11 +36,12 @@ public final class DemoSite implements AutoCloseable {
                 .start();
         Hub opened = null;
         try {
-            opened = new Hub(directory.resolve("console"), Optional.empty(), clock, Main.demoOperator());
+            opened = new Hub(
+                    directory.resolve("console"), Optional.empty(), Optional.empty(), clock, Main.demoOperator());
             site = made.join();
             LinksFile links = LinksFiles.read(site.linksFile());
             siteName = links.site();
-            opened.connect(links, told);
+            opened.connect(Optional.of(links), told);
             hub = opened;
         } catch (RuntimeException e) {
             if (opened != null) {

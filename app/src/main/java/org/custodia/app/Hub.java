@@ -1,12 +1,8 @@
 package org.custodia.app;
 
 import java.time.Clock;
-import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.ConcurrentHashMap;
-import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
 import org.custodia.core.access.Credential;
 import org.custodia.core.access.DecisionExplainer;
@@ -24,6 +20,7 @@ import org.custodia.core.link.SystemLink;
 import org.custodia.core.mishap.Mishaps;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.saying.Saying;
+import org.custodia.core.setup.SetupDesk;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
@@ -34,15 +31,16 @@ import org.custodia.core.site.Site;
 import org.custodia.core.site.SystemId;
 import org.custodia.core.workplace.Workplace;
 import org.custodia.link.Inventory;
-import org.custodia.link.LinkFactory;
 import org.custodia.link.Pace;
 import org.custodia.link.Surroundings;
 import org.custodia.store.BatchIntake;
 import org.custodia.store.ClockReadings;
 import org.custodia.store.DataDirectory;
 import org.custodia.store.Database;
+import org.custodia.store.LinkRegister;
 import org.custodia.store.Registers;
 import org.custodia.store.RuleRegister;
+import org.custodia.store.SealedSecrets;
 import org.custodia.store.ServerAddress;
 import org.custodia.store.SiteRegister;
 import org.custodia.store.SqlDoorCheckpoints;
@@ -73,8 +71,9 @@ public final class Hub implements AutoCloseable {
     private final DoorDesk doorDesk;
     private final Verdicts verdicts;
     private final VideoDesk video;
-    private final Map<SystemId, SystemLink> systems = new ConcurrentHashMap<>();
-    private final List<LinkStatus> order = new CopyOnWriteArrayList<>();
+    private final RunningLinks links;
+    private final SetupDesk setup;
+    private volatile Consumer<LinkStatus> statusTold = status -> {};
 
     /**
      * Opens everything and begins to connect.
@@ -106,17 +105,26 @@ public final class Hub implements AutoCloseable {
             Clock clock,
             Actor actor,
             Consumer<LinkStatus> told) {
-        this(data, server, clock, actor);
+        this(data, server, Optional.empty(), clock, actor);
         try {
-            connect(links, told);
+            connect(Optional.of(links), told);
         } catch (RuntimeException e) {
             close();
             throw e;
         }
     }
 
-    /** One that has no links yet. */
-    Hub(java.nio.file.Path data, Optional<ServerAddress> server, Clock clock, Actor actor) {
+    /**
+     * One that has not connected to anything yet.
+     *
+     * @param passphrase that opens the secrets, instead of a key file
+     */
+    Hub(
+            java.nio.file.Path data,
+            Optional<ServerAddress> server,
+            Optional<char[]> passphrase,
+            Clock clock,
+            Actor actor) {
         this.mishaps = Ending.mishaps();
         this.clock = clock;
         this.directory = DataDirectory.claim(data);
@@ -137,6 +145,19 @@ public final class Hub implements AutoCloseable {
         SqlDoorCheckpoints kept = new SqlDoorCheckpoints(database);
         this.board = new DoorBoard(log, kept, intake, sites, clock);
         this.checkpoints = new CheckpointKeeper(log, kept, intake, sites, clock);
+        Surroundings around = new Surroundings(
+                intake,
+                log,
+                clocks,
+                readings::keep,
+                inventory(),
+                board::tellsNews,
+                clock,
+                Pace.USUAL,
+                status -> statusTold.accept(status));
+        this.links = new RunningLinks(around, sites::systemGone);
+        this.setup = new SetupDesk(
+                new LinkRegister(registers, clock), new SealedSecrets(data, passphrase), links, intake, clock);
         this.doorDesk = new DoorDesk(intake, log, board, sites, s -> link(s, AccessLink.class), clock);
         this.verdicts = new Verdicts(log, intake, sites, clock);
         this.video = new VideoDesk(s -> link(s, RecorderLink.class), clock);
@@ -144,33 +165,30 @@ public final class Hub implements AutoCloseable {
     }
 
     /**
-     * Connects to the systems of a links file; done once.
+     * Takes over what a links file has, if there is one, and connects to all that is set up; done once.
      *
      * @param told of each change of a link's status, on any thread; must return quickly
      */
-    void connect(LinksFile links, Consumer<LinkStatus> told) {
-        List<Pairing> pairings = LinksFiles.pairings(links);
-        firstWatch = LinksFiles.watch(links);
-        Surroundings around = new Surroundings(
-                intake, log, clocks, readings::keep, inventory(pairings), board::tellsNews, clock, Pace.USUAL, told);
-        for (LinksFile.Link link : links.links()) {
-            SystemId system = new SystemId(link.id());
-            order.add(LinkStatus.starting(system, link.name(), clock.instant()));
-            LinkFactory factory = LinksFiles.factory(link);
-            systems.put(system, factory.connect(LinksFiles.destination(link), around));
-        }
+    void connect(Optional<LinksFile> file, Consumer<LinkStatus> told) {
+        statusTold = told;
+        file.ifPresent(f -> {
+            List<Pairing> pairings = LinksFiles.pairings(f);
+            firstWatch = LinksFiles.watch(f);
+            setup.take(LinksFiles.setups(f), LinksFiles.tokens(f));
+            sites.pairings(pairings);
+        });
+        setup.begin();
     }
 
     private <L extends SystemLink> Optional<L> link(SystemId system, Class<L> kind) {
-        return Optional.ofNullable(systems.get(system)).filter(kind::isInstance).map(kind::cast);
+        return links.link(system).filter(kind::isInstance).map(kind::cast);
     }
 
-    private Inventory inventory(List<Pairing> pairings) {
+    private Inventory inventory() {
         return new Inventory() {
             @Override
             public synchronized void places(SystemId system, List<Site> some, List<Door> doors, List<Reader> readers) {
                 sites.places(system, some, doors, readers);
-                sites.pairings(pairings);
             }
 
             @Override
@@ -186,7 +204,6 @@ public final class Hub implements AutoCloseable {
             @Override
             public synchronized void cameras(SystemId recorder, List<Camera> cameras) {
                 sites.cameras(recorder, cameras);
-                sites.pairings(pairings);
             }
 
             @Override
@@ -201,14 +218,14 @@ public final class Hub implements AutoCloseable {
         };
     }
 
-    /** How each link is doing, in the order of the links file. */
+    /** How each link is doing, access systems first. */
     public List<LinkStatus> links() {
-        List<LinkStatus> now = new ArrayList<>();
-        for (LinkStatus s : order) {
-            SystemLink link = systems.get(s.system());
-            now.add(link != null ? link.status() : s);
-        }
-        return now;
+        return links.statuses();
+    }
+
+    /** Where systems are connected to and taken off. */
+    public SetupDesk setup() {
+        return setup;
     }
 
     /** What somebody has to do something about; nothing while all is well. */
@@ -239,7 +256,8 @@ public final class Hub implements AutoCloseable {
 
     /** What somebody may see and do of all this. */
     public Workplace workplace(Actor actor) {
-        return new Workplace(actor, new Workplace.Behind(sites, log, intake, board, doorDesk, people, verdicts, clock));
+        return new Workplace(
+                actor, new Workplace.Behind(sites, log, intake, board, doorDesk, people, verdicts, setup, clock));
     }
 
     /** Explains decisions at readers by what was on file then. */
@@ -283,7 +301,7 @@ public final class Hub implements AutoCloseable {
     @Override
     public void close() {
         video.close();
-        systems.values().forEach(SystemLink::close);
+        links.close();
         verdicts.close();
         doorDesk.close();
         board.close();

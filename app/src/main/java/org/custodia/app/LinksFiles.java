@@ -13,6 +13,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
+import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Crop;
 import org.custodia.core.site.DoorId;
@@ -109,8 +110,7 @@ final class LinksFiles {
                 !link.id().equalsIgnoreCase(SystemId.CUSTODIA.value()),
                 name + "cannot be called so, since that is Custodia's own name in the log");
         need(
-                link.id().length() <= SystemId.LONGEST
-                        && link.id().chars().noneMatch(c -> c == '/' || Character.isISOControl(c)),
+                LinkSetup.fitsAsId(link.id()),
                 "a link has an id with a slash or a control character, or of more than " + SystemId.LONGEST
                         + " characters");
         need(ids.add(link.id()), name + "is there twice");
@@ -128,7 +128,7 @@ final class LinksFiles {
         need(link.name() != null && !link.name().isBlank(), name + "has no name");
         need(link.token() != null && !link.token().isBlank(), name + "has no token");
         need(
-                link.token().chars().allMatch(c -> c > 32 && c < 127),
+                LinkSetup.fitsAsToken(link.token()),
                 name + "has a token with a blank, a control character or a letter that cannot stand in a request");
         need(
                 link.address() != null && web(link.address()),
@@ -142,6 +142,18 @@ final class LinksFiles {
 
     static LinkFactory.Destination destination(LinksFile.Link link) {
         return new LinkFactory.Destination(new SystemId(link.id()), link.name(), link.address(), link.token());
+    }
+
+    /** What a file that was {@linkplain #read read} sets up. Whoever writes http there has allowed that. */
+    static List<LinkSetup> setups(LinksFile links) {
+        return links.links().stream()
+                .map(l -> new LinkSetup(l.id(), l.kind(), l.make(), l.name(), l.address(), false, true))
+                .toList();
+    }
+
+    /** With what to sign in, by the systems' ids. */
+    static Map<String, String> tokens(LinksFile links) {
+        return links.links().stream().collect(Collectors.toMap(LinksFile.Link::id, LinksFile.Link::token));
     }
 
     private static boolean web(URI address) {

@@ -35,6 +35,7 @@ import picocli.CommandLine.Option;
             Main.Rehearse.class
         })
 public final class Main implements Runnable {
+    private static final String PASSPHRASE = "CUSTODIA_PASSPHRASE";
     private static Ending ending;
 
     @CommandLine.Spec
@@ -156,10 +157,23 @@ public final class Main implements Runnable {
     @Command(
             name = "run",
             mixinStandardHelpOptions = true,
-            description = "Opens the console on the systems that a links file names.")
+            description = {
+                "Opens the console. What it is connected to is set up there, under Setup.",
+                "A links file is taken over at the start, in place of what was taken from one before."
+            })
     static final class Run extends WithWindow implements Callable<Integer> {
-        @Option(names = "--links", paramLabel = "FILE", required = true, description = "Addresses and tokens.")
+        @Option(names = "--links", paramLabel = "FILE", description = "A setup to take over: addresses and tokens.")
         Path links;
+
+        @Option(
+                names = "--passphrase",
+                interactive = true,
+                arity = "0..1",
+                description = {
+                    "Ask for the passphrase that opens what Custodia signs in with; otherwise a key file opens it.",
+                    "It may also stand in the environment variable " + PASSPHRASE + "."
+                })
+        char[] passphrase;
 
         @Option(names = "--data", paramLabel = "DIR", description = "Where the log and all else is kept.")
         Path data = home().resolve("data");
@@ -186,10 +200,11 @@ public final class Main implements Runnable {
                 Console.offscreen();
             }
             Optional<ServerAddress> server = server();
-            LinksFile file = LinksFiles.read(links);
+            Optional<LinksFile> file = Optional.ofNullable(links).map(LinksFiles::read);
             Actor actor = Actor.withAll(operator, operator, "This desk");
             Console.prepare();
-            try (Hub hub = new Hub(data, server, file, Clock.systemUTC(), actor, said(offscreen))) {
+            try (Hub hub = new Hub(data, server, passphrase(), Clock.systemUTC(), actor)) {
+                hub.connect(file, said(offscreen));
                 if (offscreen) {
                     System.out.println("Custodia runs without a window; what happens is kept in "
                             + server.map(ServerAddress::toString)
@@ -199,9 +214,14 @@ public final class Main implements Runnable {
                 if (stopping()) {
                     return 0;
                 }
-                showUntilClosed(hub, Optional.ofNullable(file.site()).orElse("Custodia"), false, actor);
+                showUntilClosed(hub, file.map(LinksFile::site).orElse("Custodia"), false, actor);
             }
             return 0;
+        }
+
+        private Optional<char[]> passphrase() {
+            return Optional.ofNullable(passphrase)
+                    .or(() -> Optional.ofNullable(System.getenv(PASSPHRASE)).map(String::toCharArray));
         }
 
         private Optional<ServerAddress> server() {
@@ -261,7 +281,8 @@ public final class Main implements Runnable {
             System.setProperty("java.awt.headless", "true");
             try (PracticeSite site = new PracticeSite(data, Clock.systemUTC(), port)) {
                 System.out.println("The practice site answers at " + site.address() + ", its control page is at "
-                        + site.address() + "/control, its links file is " + site.linksFile());
+                        + site.address() + "/control, its links file is " + site.linksFile()
+                        + ".\nTo connect a console by hand, the control page tells addresses and token.");
                 CountDownLatch stopped = new CountDownLatch(1);
                 if (ending != null) {
                     ending.onAsked(stopped::countDown);

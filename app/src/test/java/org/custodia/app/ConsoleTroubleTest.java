@@ -58,6 +58,6 @@ class ConsoleTroubleTest extends ConsoleFixture {
         Rig.await().until(() -> shows(".trouble-bar .label", "One part of Custodia stumbled"));
         picture("stumbled");
         assertThat(rig.hub.mishaps()).noneMatch(m -> m.text().contains("operators"));
-        assertThat(rig.hub.links().get(0).notices()).anyMatch(n -> n.code().equals("link.unread"));
+        assertThat(rig.link("tidewater").notices()).anyMatch(n -> n.code().equals("link.unread"));
     }
 }

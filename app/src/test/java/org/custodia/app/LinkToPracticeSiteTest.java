@@ -159,8 +159,8 @@ class LinkToPracticeSiteTest {
     void a_command_while_the_link_is_down_is_refused_and_says_so() {
         rig.connected();
         rig.happen("{'act':'link-drop','target':'tidewater','seconds':60}");
-        Rig.await().until(() -> rig.hub.links().get(0).state() == LinkStatus.State.DOWN);
-        assertThat(rig.hub.links().get(0).problem()).isPresent();
+        Rig.await().until(() -> rig.link("tidewater").state() == LinkStatus.State.DOWN);
+        assertThat(rig.link("tidewater").problem()).isPresent();
         CommandProgress end = rig.hub
                 .doorDesk()
                 .act(Rig.OPERATOR, VAULT_ANTE, new DoorCommand.LockNow(), Optional.empty())
@@ -208,8 +208,8 @@ class LinkToPracticeSiteTest {
         Path wrong = directory.resolve("wrong.json");
         Files.writeString(wrong, Files.readString(rig.site.linksFile()).replace("rig-token", "some-other-token"));
         rig.hub = new Hub(directory.resolve("other"), LinksFiles.read(wrong), rig.clock, Rig.OPERATOR);
-        Rig.await().until(() -> rig.hub.links().get(0).state() == LinkStatus.State.DOWN);
-        assertThat(rig.hub.links().get(0).problem().orElseThrow().text())
+        Rig.await().until(() -> rig.link("tidewater").state() == LinkStatus.State.DOWN);
+        assertThat(rig.link("tidewater").problem().orElseThrow().text())
                 .contains("link.token-refused")
                 .doesNotContain("some-other-token");
     }

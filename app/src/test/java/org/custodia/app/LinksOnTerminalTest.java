@@ -62,7 +62,7 @@ class LinksOnTerminalTest {
         status(State.CLOSED, null, 0, "link.other-epoch");
         assertThat(said())
                 .containsExactly(
-                        "Tidewater: out of reach, the system refused the token; check it in the links file; tried again until it answers",
+                        "Tidewater: out of reach, the system refused the token; is it the one that was given out for Custodia?; tried again until it answers",
                         "Tidewater: reading history, 0 of 9,000",
                         "Tidewater: reading history, 8,000 of 9,000",
                         "Tidewater: up",

@@ -41,7 +41,7 @@ class MainTest {
     @Test
     void what_is_no_command_or_option_is_said() {
         assertThat(run("dance")).startsWith("2 ").contains("dance");
-        assertThat(run("run")).startsWith("2 ").contains("--links");
+        assertThat(run("check")).startsWith("2 ").contains("--links");
         assertThat(run("demo", "--sideways")).startsWith("2 ").contains("--sideways");
     }
 

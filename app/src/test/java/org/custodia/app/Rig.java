@@ -62,6 +62,14 @@ final class Rig implements AutoCloseable {
         return this;
     }
 
+    /** How the link to a system is doing. */
+    LinkStatus link(String id) {
+        return hub.links().stream()
+                .filter(s -> s.system().value().equals(id))
+                .findFirst()
+                .orElseThrow();
+    }
+
     /** Tells the practice site to do something; the answer's status. */
     int happen(String order) {
         HttpRequest request = HttpRequest.newBuilder(URI.create(site.address() + "/control/do"))

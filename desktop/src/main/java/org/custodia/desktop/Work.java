@@ -11,10 +11,9 @@ import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.function.Consumer;
 import java.util.function.Supplier;
 import javafx.application.Platform;
-import org.custodia.core.event.EventLogException;
 import org.custodia.core.mishap.Threads;
-import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.saying.Saying;
+import org.custodia.core.saying.SayingException;
 import org.custodia.desktop.saying.SayingWords;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -109,7 +108,7 @@ public final class Work implements AutoCloseable {
         try {
             T value = compute.get();
             Platform.runLater(() -> use.accept(value));
-        } catch (EventLogException | NotPermittedException e) {
+        } catch (SayingException e) {
             Platform.runLater(() -> failed.accept(SayingWords.of(e)));
         } catch (UncheckedIOException e) {
             // What came from outside was not as it should be; that is nobody's fault here.

@@ -22,6 +22,8 @@ import java.util.function.Consumer;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.footage.JpegSize;
+import org.custodia.core.link.Finding;
+import org.custodia.core.link.Finding.Step;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.site.DoorCapability;
@@ -68,20 +70,20 @@ public final class AccessSystemWalk extends SystemWalk {
         counting(hello.get());
         wrongToken();
         unknownPath();
-        part("GET time tells the system's time", this::clock);
-        part("GET inventory/places lists sites and doors", this::places);
-        part("GET inventory/people lists people page by page", this::people);
-        part("GET inventory/rules lists levels and timetables", this::rules);
-        part("GET snapshot tells how the doors stand", this::snapshot);
-        part("GET events gives events by their numbers", this::events);
-        part("GET stream goes on from a number", this::stream);
-        part("POST commands refuses what cannot be done", this::unknownDoor);
+        part(Step.CLOCK, "GET time tells the system's time", this::clock);
+        part(Step.HAS, "GET inventory/places lists sites and doors", this::places);
+        part(Step.HAS, "GET inventory/people lists people page by page", this::people);
+        part(Step.HAS, "GET inventory/rules lists levels and timetables", this::rules);
+        part(Step.TELLS, "GET snapshot tells how the doors stand", this::snapshot);
+        part(Step.TELLS, "GET events gives events by their numbers", this::events);
+        part(Step.TELLS, "GET stream goes on from a number", this::stream);
+        part(Step.DOES, "POST commands refuses what cannot be done", this::unknownDoor);
         if (actOn.isPresent()) {
-            part("a door confirms a command", () -> act(actOn.get()));
+            part(Step.DOES, "a door confirms a command", () -> act(actOn.get()));
         } else {
             notTried(
                     "a door confirms a command with an event that carries the command's key",
-                    "name a door that may be opened once with --act-on");
+                    "no door was named that may be opened once");
         }
     }
 

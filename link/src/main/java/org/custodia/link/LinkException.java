@@ -41,7 +41,7 @@ public class LinkException extends IOException implements Says {
     }
 
     /** What went wrong with a request, whatever did. */
-    static Saying saying(IOException e) {
+    public static Saying saying(IOException e) {
         return Says.of(e, Saying.of("link.broke"));
     }
 

@@ -1,12 +1,19 @@
 package org.custodia.link;
 
+import java.io.IOException;
 import java.net.URI;
 import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
 import java.util.function.Consumer;
+import org.custodia.core.link.Finding;
 import org.custodia.core.link.SystemLink;
+import org.custodia.core.mishap.Threads;
+import org.custodia.core.setup.Connections;
 import org.custodia.core.site.SystemId;
+import org.custodia.wire.Fields;
 import org.custodia.wire.LinksFile;
 
 /**
@@ -43,6 +50,28 @@ public abstract class LinkFactory {
         return ALL.stream()
                 .filter(f -> f.kind.equals(kind) && f.make.equals(make))
                 .findFirst();
+    }
+
+    /**
+     * Asks who answers at an address, in the way that all makes so far have in common.
+     *
+     * @throws IOException if nobody does, or not with a name; {@link LinkException#saying} says it
+     */
+    public static Connections.Answer whoAnswers(URI address, String token) throws IOException {
+        ExecutorService executor = Executors.newCachedThreadPool(Threads.factory("who answers"));
+        try (Requests requests = new Requests(address, token, executor)) {
+            Fields hello = requests.fields("hello");
+            return new Connections.Answer(
+                    Counterpart.need(hello, "system", hello.text("system")),
+                    hello.text("name").orElse(""));
+        } finally {
+            executor.shutdownNow();
+        }
+    }
+
+    /** What it speaks, in the word of links files. */
+    public final String make() {
+        return make;
     }
 
     /** What sort of system it connects to, in the word of links files. */

@@ -14,6 +14,8 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
 import org.custodia.core.footage.JpegSize;
+import org.custodia.core.link.Finding;
+import org.custodia.core.link.Finding.Step;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
 import org.custodia.wire.Fields;
@@ -38,11 +40,11 @@ public final class RecorderWalk extends SystemWalk {
         }
         wrongToken();
         unknownPath();
-        part("GET time tells the system's time", () -> {
+        part(Step.CLOCK, "GET time tells the system's time", () -> {
             clock();
             theirNow = requests.fields("time").instant("time").orElse(clock.instant());
         });
-        part("GET cameras lists its cameras", this::cameras);
+        part(Step.HAS, "GET cameras lists its cameras", this::cameras);
     }
 
     private void cameras() throws IOException, InterruptedException {
@@ -70,18 +72,20 @@ public final class RecorderWalk extends SystemWalk {
                 ids.size() + " cameras",
                 answer.hasList("cameras") ? String.join("; ", problems) : "there is no list of cameras");
         if (first.isEmpty()) {
+            step(Step.PICTURES);
             notTried("pictures", "no camera gives any");
             return;
         }
         Fields camera = first.get();
         String path = "cameras/" + Requests.segment(camera.word("id").orElseThrow());
         Duration ready = Duration.ofMillis(camera.number("readyAfterMillis").orElse(0L));
-        part("GET cameras/ID/live streams", () -> stream(path + "/live", "GET cameras/ID/live"));
+        part(Step.PICTURES, "GET cameras/ID/live streams", () -> stream(path + "/live", "GET cameras/ID/live"));
         Instant at = theirNow.minus(ready).minusSeconds(30);
         part(
+                Step.PICTURES,
                 "GET cameras/ID/playback streams",
                 () -> stream(path + "/playback?from=" + at + "&to=" + at.plusSeconds(5), "GET cameras/ID/playback"));
-        part("GET cameras/ID/still gives a JPEG", () -> still(path, at));
+        part(Step.PICTURES, "GET cameras/ID/still gives a JPEG", () -> still(path, at));
         camera.instant("keptFrom").ifPresent(kept -> overwritten(path, kept));
     }
 

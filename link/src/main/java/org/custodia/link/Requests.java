@@ -16,9 +16,12 @@ import java.net.http.HttpTimeoutException;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.Set;
+import java.util.concurrent.CancellationException;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ExecutionException;
 import java.util.concurrent.Executor;
+import java.util.concurrent.RejectedExecutionException;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 import java.util.concurrent.atomic.AtomicBoolean;
@@ -41,6 +44,9 @@ final class Requests implements AutoCloseable {
     private final Duration wholeWithin;
     /** What is being read: an interrupt alone would not end that. */
     private final Set<InputStream> bodies = ConcurrentHashMap.newKeySet();
+
+    /** What is waited for. */
+    private final Set<CompletableFuture<?>> waiting = ConcurrentHashMap.newKeySet();
 
     private volatile boolean closed;
 
@@ -97,7 +103,9 @@ final class Requests implements AutoCloseable {
     private Answer send(HttpRequest request) throws IOException {
         HttpResponse<InputStream> response;
         try {
-            response = client.send(request, HttpResponse.BodyHandlers.ofInputStream());
+            response = answered(request);
+        } catch (LinkException e) {
+            throw e;
         } catch (HttpConnectTimeoutException | ConnectException e) {
             throw LinkException.nobodyThere("link.nobody-there", where(request));
         } catch (HttpTimeoutException e) {
@@ -115,6 +123,38 @@ final class Requests implements AutoCloseable {
             return answer;
         }
         throw failed(answer.status(), whole(answer, LONGEST_PROBLEM), request);
+    }
+
+    /**
+     * Waits for an answer, or until this is closed. The client's own way to wait would not end then: what would tell it has
+     * nobody left to run it.
+     */
+    private HttpResponse<InputStream> answered(HttpRequest request) throws IOException, InterruptedException {
+        CompletableFuture<HttpResponse<InputStream>> answer;
+        try {
+            answer = client.sendAsync(request, HttpResponse.BodyHandlers.ofInputStream());
+        } catch (RejectedExecutionException e) {
+            throw LinkException.of("link.stopped");
+        }
+        waiting.add(answer);
+        try {
+            if (closed) {
+                answer.cancel(true);
+            }
+            return answer.get();
+        } catch (InterruptedException e) {
+            answer.cancel(true);
+            throw e;
+        } catch (CancellationException e) {
+            throw LinkException.of("link.stopped");
+        } catch (ExecutionException e) {
+            if (e.getCause() instanceof IOException why) {
+                throw why;
+            }
+            throw new IOException(e.getCause());
+        } finally {
+            waiting.remove(answer);
+        }
     }
 
     private InputStream tracked(InputStream body) throws IOException {
@@ -282,6 +322,7 @@ final class Requests implements AutoCloseable {
     @Override
     public void close() {
         closed = true;
+        waiting.forEach(a -> a.cancel(true));
         bodies.forEach(Requests::closeQuietly);
     }
 

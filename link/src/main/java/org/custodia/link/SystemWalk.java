@@ -5,15 +5,19 @@ import java.net.URI;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.function.Consumer;
 import org.custodia.core.footage.ClockBook;
+import org.custodia.core.link.Finding;
+import org.custodia.core.link.Finding.Step;
+import org.custodia.core.link.Finding.Verdict;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
-import org.custodia.link.Finding.Verdict;
 import org.custodia.wire.Fields;
 import org.custodia.wire.Wire;
 
@@ -21,17 +25,43 @@ import org.custodia.wire.Wire;
 public abstract class SystemWalk implements AutoCloseable {
     private static final Duration CLOCK_WORTH_KNOWING = Duration.ofSeconds(2);
 
+    /** What systems are delivered with, or what is typed in a hurry. */
+    private static final Set<String> FACTORY_SET = Set.of(
+            "admin",
+            "administrator",
+            "root",
+            "user",
+            "guest",
+            "default",
+            "password",
+            "passwort",
+            "secret",
+            "token",
+            "test",
+            "changeme",
+            "letmein",
+            "1234",
+            "12345",
+            "123456",
+            "12345678",
+            "111111",
+            "0000",
+            "000000");
+
     final SystemId system;
     final Requests requests;
     final Clock clock;
     final ClockBook clocks = new ClockBook();
     private final URI address;
+    private final String token;
     private final Consumer<Finding> told;
     private final ExecutorService executor;
+    private Step step = Step.REACHABLE;
 
     SystemWalk(SystemId system, URI address, String token, Clock clock, Consumer<Finding> told) {
         this.system = system;
         this.address = address;
+        this.token = token;
         this.clock = clock;
         this.told = told;
         this.executor = Executors.newCachedThreadPool(Threads.factory("check " + system));
@@ -45,8 +75,13 @@ public abstract class SystemWalk implements AutoCloseable {
      */
     public abstract void walk() throws InterruptedException;
 
+    /** What follows belongs to that part of the walk. */
+    void step(Step next) {
+        step = next;
+    }
+
     void tell(String requirement, Verdict verdict, Saying seen) {
-        told.accept(new Finding(requirement, verdict, seen));
+        told.accept(new Finding(step, requirement, verdict, seen));
     }
 
     /** What was seen, in the words of the protocol. */
@@ -87,7 +122,8 @@ public abstract class SystemWalk implements AutoCloseable {
         void walk() throws IOException, InterruptedException;
     }
 
-    void part(String requirement, Part part) throws InterruptedException {
+    void part(Step of, String requirement, Part part) throws InterruptedException {
+        step(of);
         try {
             part.walk();
         } catch (IOException e) {
@@ -102,10 +138,23 @@ public abstract class SystemWalk implements AutoCloseable {
         try {
             hello = requests.fields("hello");
         } catch (IOException e) {
-            tell(requirement, Verdict.NOT_MET, toDo(e));
+            if (e instanceof LinkException link && (link.status() == 401 || link.status() == 403)) {
+                met(requirement, "it did");
+                step(Step.SIGNED_IN);
+                tell("the token is taken", Verdict.NOT_MET, toDo(e));
+            } else {
+                tell(requirement, Verdict.NOT_MET, toDo(e));
+            }
             return Optional.empty();
         }
         met(requirement, "it did");
+        step(Step.SIGNED_IN);
+        if (FACTORY_SET.contains(token.toLowerCase(Locale.ROOT))) {
+            advice("the token is taken", "it is, but everybody tries this one first; set another at the system");
+        } else {
+            met("the token is taken", "it is");
+        }
+        step(Step.WHO);
         either(
                 hello.number("protocol").equals(Optional.of((long) Wire.VERSION)),
                 "hello says protocol " + Wire.VERSION,
@@ -130,6 +179,7 @@ public abstract class SystemWalk implements AutoCloseable {
     }
 
     void wrongToken() throws InterruptedException {
+        step(Step.SIGNED_IN);
         String requirement = "a wrong token is refused with status 401";
         try (Requests stranger = new Requests(address, "not-the-token", executor)) {
             stranger.fields("hello");
@@ -142,6 +192,7 @@ public abstract class SystemWalk implements AutoCloseable {
     }
 
     void unknownPath() {
+        step(Step.WHO);
         String requirement =
                 "what is not there is answered with a status of 400 or more and {\"problem\": \"a sentence\"}";
         try {

@@ -14,6 +14,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CopyOnWriteArrayList;
 import org.custodia.core.event.Event;
@@ -187,8 +188,8 @@ class RecorderLinkTest {
     void a_lost_recorder_is_logged_once_and_its_return_too() {
         up();
         answers.put("/cameras", "!503{\"problem\":\"being serviced\"}");
-        Patience.await().until(() -> link.status().state() == State.DOWN);
-        assertThat(link.status().problem()).contains(Saying.quoted("being serviced"));
+        // It is said for as long as the next try has not begun.
+        Patience.await().until(() -> link.status().problem().equals(Optional.of(Saying.quoted("being serviced"))));
         Patience.await().until(() -> asked.stream().filter("/hello"::equals).count() >= 3);
         answers.put("/cameras", String.format(CAMERA, 0, ""));
         Patience.await().until(() -> link.status().state() == State.UP);

@@ -3,6 +3,7 @@ package org.custodia.store;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.net.URI;
 import java.time.DayOfWeek;
 import java.time.Duration;
 import java.time.Instant;
@@ -26,6 +27,7 @@ import org.custodia.core.access.Holiday;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.Timetable;
 import org.custodia.core.operator.Permission;
+import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
@@ -92,6 +94,25 @@ record RegisterForm<T>(String kind, Permission edited, BiConsumer<T, ObjectNode>
                     new SystemId(id(o, "recorder")),
                     text(o, "name", id(o, "id")),
                     new SiteId(id(o, "site"))));
+
+    static final RegisterForm<LinkSetup> LINK = new RegisterForm<>(
+            "link",
+            Permission.SET_UP,
+            (l, o) -> o.put("id", l.id())
+                    .put("kind", l.kind())
+                    .put("make", l.make())
+                    .put("name", l.name())
+                    .put("address", l.address().toString())
+                    .put("paused", l.paused())
+                    .put("openAllowed", l.openAllowed()),
+            o -> new LinkSetup(
+                    id(o, "id"),
+                    id(o, "kind"),
+                    id(o, "make"),
+                    text(o, "name", id(o, "id")),
+                    URI.create(id(o, "address")),
+                    o.path("paused").asBoolean(),
+                    o.path("openAllowed").asBoolean()));
 
     static final RegisterForm<Placed> PAIR =
             new RegisterForm<>("pair", Permission.SET_UP, RegisterForm::writePlaced, RegisterForm::pair);

@@ -49,6 +49,9 @@ public final class Registers {
     private static final Field<Integer> FORM = DSL.field("form", Integer.class);
     private static final Field<String> PAYLOAD = StoredText.column("payload");
 
+    /** Who says what a links file has, as the source of a record. No system tells of the same. */
+    static final SystemId LINKS_FILE = new SystemId("links file");
+
     private final Database database;
 
     public Registers(Database database) {

@@ -164,13 +164,22 @@ public final class SiteRegister implements Sites {
                 RegisterForm.CAMERA, recorder, byId(cameras, c -> c.id().value()), true, clock.instant()));
     }
 
-    /** Sets all pairings of doors and cameras, for each door the most telling first. */
+    /** Takes off what a system had: it is not connected to any more. */
+    public void systemGone(SystemId system) {
+        Instant at = clock.instant();
+        int changes = registers.replace(RegisterForm.DOOR, system, Map.of(), true, at);
+        changes += registers.replace(RegisterForm.READER, system, Map.of(), true, at);
+        changes += registers.replace(RegisterForm.CAMERA, system, Map.of(), true, at);
+        changed(changes);
+    }
+
+    /** Takes over the pairings of a links file, for each door the most telling first. */
     public void pairings(List<Pairing> pairings) {
         Map<String, RegisterForm.Placed> placed = new LinkedHashMap<>();
         for (Pairing pairing : pairings) {
             placed.putIfAbsent(pairing.id().value(), new RegisterForm.Placed(pairing, placed.size()));
         }
-        changed(registers.replace(RegisterForm.PAIR, SystemId.CUSTODIA, placed, true, clock.instant()));
+        changed(registers.replace(RegisterForm.PAIR, Registers.LINKS_FILE, placed, true, clock.instant()));
     }
 
     private static <T> Map<String, T> byId(Collection<T> values, Function<T, String> id) {

@@ -55,6 +55,12 @@ final class Timeline<T> {
         return versions.getOrDefault(id, List.of());
     }
 
+    /** The number of a record's newest version; 0 where there was none. */
+    long newest(String id) {
+        List<Registers.Version<T>> all = versions(id);
+        return all.isEmpty() ? 0 : all.get(all.size() - 1).version();
+    }
+
     /** All ids there ever were. */
     Iterable<String> ids() {
         return versions.keySet();

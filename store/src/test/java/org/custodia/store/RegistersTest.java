@@ -3,6 +3,7 @@ package org.custodia.store;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import java.net.URI;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.DayOfWeek;
@@ -33,6 +34,10 @@ import org.custodia.core.access.Timetable;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.operator.NotPermittedException;
+import org.custodia.core.operator.SiteScope;
+import org.custodia.core.setup.LinkBook;
+import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
@@ -664,5 +669,50 @@ class RegistersTest {
                 .containsExactly("Anabel Moor", "Juliana Moor");
         assertThat(people.search("4711 moor", 9)).extracting(Person::name).containsExactly("Juliana Moor");
         assertThat(people.search("nobody", 9)).isEmpty();
+    }
+
+    private static LinkSetup link(String id, String name, String address) {
+        return new LinkSetup(id, "access", "link-protocol", name, URI.create(address), false, true);
+    }
+
+    @Test
+    void links_of_a_file_come_and_go_with_it_and_an_operators_word_outlives_the_next_reading() {
+        LinkRegister links = new LinkRegister(registers, clock);
+        LinkSetup harbour = link("tidewater", "Tidewater", "http://127.0.0.1:1/");
+        LinkSetup yard = link("larkspur", "Larkspur", "http://127.0.0.1:2/");
+        links.take(List.of(harbour, yard));
+        assertThat(links.all()).extracting(LinkBook.Kept::link).containsExactly(yard, harbour);
+        assertThat(links.all()).extracting(LinkBook.Kept::version).containsOnly(1L);
+        now = now.plusSeconds(60);
+        LinkSetup paused = harbour.paused(true);
+        assertThat(links.keep(paused, 1, ANA)).isEqualTo(2);
+        now = now.plusSeconds(60);
+        links.take(List.of(harbour, yard));
+        assertThat(links.all()).contains(new LinkBook.Kept(paused, 2));
+        // A file that says something new is heard, and what it has no more is gone.
+        now = now.plusSeconds(60);
+        LinkSetup moved = link("tidewater", "Tidewater", "https://access.sternwick.test/");
+        links.take(List.of(moved));
+        again();
+        links = new LinkRegister(registers, clock);
+        assertThat(links.all()).containsExactly(new LinkBook.Kept(moved, 3));
+        assertThat(links.version(new SystemId("larkspur"))).isEqualTo(2);
+    }
+
+    @Test
+    void of_two_edits_of_a_link_the_second_is_refused_and_one_that_was_removed_comes_back() {
+        LinkRegister links = new LinkRegister(registers, clock);
+        LinkSetup harbour = link("tidewater", "Tidewater", "http://127.0.0.1:1/");
+        assertThat(links.keep(harbour, 0, ANA)).isEqualTo(1);
+        assertThatThrownBy(() -> links.keep(harbour, 0, ANA)).isInstanceOf(EventLogException.class);
+        now = now.plusSeconds(1);
+        assertThat(links.end(SYSTEM, 1, ANA)).isEqualTo(2);
+        assertThat(links.all()).isEmpty();
+        assertThat(links.version(SYSTEM)).isEqualTo(2);
+        now = now.plusSeconds(1);
+        assertThat(links.keep(harbour, 2, ANA)).isEqualTo(3);
+        assertThat(links.all()).containsExactly(new LinkBook.Kept(harbour, 3));
+        Actor none = Actor.with("x", "X", "desk", Set.of(), SiteScope.everywhere());
+        assertThatThrownBy(() -> links.keep(harbour.paused(true), 3, none)).isInstanceOf(NotPermittedException.class);
     }
 }

@@ -73,6 +73,9 @@ public final class Kinds {
 
     public static final EventKind VERDICT = kind("operator.verdict", "verdict", Priority.NONE);
     public static final EventKind SIGNED_IN = kind("operator.signed-in", "signed in", Priority.NONE);
+    /** Somebody set something up otherwise. Details: what, change, and what it is about. */
+    public static final EventKind SET_UP = kind("operator.set-up", "set up", Priority.NONE);
+
     public static final EventKind REFUSED_TO_OPERATOR =
             kind("operator.not-permitted", "operator not permitted", Priority.CAUTION);
 

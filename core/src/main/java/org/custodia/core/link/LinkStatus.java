@@ -40,6 +40,18 @@ public record LinkStatus(
         CLOSED
     }
 
+    /** The same, with no connection at all, for a reason that does not pass by itself. */
+    public LinkStatus failed(Saying why) {
+        return new LinkStatus(
+                system, name, State.DOWN, since, lastHeard, Optional.of(why), Optional.empty(), 0, 0, notices);
+    }
+
+    /** The same, ended. */
+    public LinkStatus closed() {
+        return new LinkStatus(
+                system, name, State.CLOSED, since, lastHeard, Optional.empty(), Optional.empty(), 0, 0, List.of());
+    }
+
     /** A link that was just made. */
     public static LinkStatus starting(SystemId system, String name, Instant now) {
         return new LinkStatus(

@@ -85,6 +85,17 @@ public record Actor(String operator, String name, String desk, Map<Permission, G
     }
 
     /**
+     * Stops anybody who may not even look.
+     *
+     * @throws NotPermittedException if this actor may not see that at every site
+     */
+    public void requireToLookEverywhere(Permission permission) {
+        if (!mayLookEverywhere(permission)) {
+            throw NotPermittedException.everywhere(name, permission.saying());
+        }
+    }
+
+    /**
      * Stops anybody who may not.
      *
      * @throws NotPermittedException if this actor may not do that at every site

@@ -35,7 +35,7 @@ public final class Permit {
     /** What is no older than this is live still: whoever may see live pictures may see who came just now. */
     public static final Duration JUST_NOW = Duration.ofMinutes(2);
 
-    private static final Set<EventKind> AUDIT = Set.of(Kinds.SIGNED_IN, Kinds.REFUSED_TO_OPERATOR);
+    private static final Set<EventKind> AUDIT = Set.of(Kinds.SIGNED_IN, Kinds.SET_UP, Kinds.REFUSED_TO_OPERATOR);
     private static final Set<EventKind> OF_LINKS =
             Set.of(Kinds.LINK_LOST, Kinds.LINK_BACK, Kinds.GAP, Kinds.GAP_CLOSED, Kinds.COUNTS_AGAIN);
 

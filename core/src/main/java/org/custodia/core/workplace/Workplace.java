@@ -8,6 +8,7 @@ import org.custodia.core.door.DoorBoard;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.setup.SetupDesk;
 import org.custodia.core.site.Sites;
 
 /** All that one operator works with, each as far as is permitted to them. */
@@ -18,6 +19,7 @@ public final class Workplace {
     private final PermittedDoors doors;
     private final PersonRegister people;
     private final PermittedVerdicts verdicts;
+    private final PermittedSetup setup;
 
     /** All that there is, to be seen through somebody's permissions. */
     public record Behind(
@@ -28,6 +30,7 @@ public final class Workplace {
             DoorDesk desk,
             PersonRegister people,
             Verdicts verdicts,
+            SetupDesk setup,
             Clock clock) {}
 
     public Workplace(Actor actor, Behind behind) {
@@ -36,6 +39,7 @@ public final class Workplace {
         this.log = new PermittedLog(permit, behind.log(), behind.intake());
         this.doors = new PermittedDoors(permit, behind.board(), behind.desk(), behind.clock());
         this.people = new PermittedPeople(permit, behind.people());
+        this.setup = new PermittedSetup(permit, behind.setup());
         this.verdicts = new PermittedVerdicts(permit, behind.verdicts());
     }
 
@@ -63,6 +67,10 @@ public final class Workplace {
 
     public PersonRegister people() {
         return people;
+    }
+
+    public PermittedSetup setup() {
+        return setup;
     }
 
     public PermittedVerdicts verdicts() {

@@ -51,6 +51,8 @@ import org.custodia.core.operator.Permission;
 import org.custodia.core.operator.Roles;
 import org.custodia.core.operator.Roles.Role;
 import org.custodia.core.operator.SiteScope;
+import org.custodia.core.setup.SetupDesk;
+import org.custodia.core.setup.SetupInHand;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
@@ -165,7 +167,12 @@ class WorkplaceTest {
             log.store(badge);
         }
         verdicts = new Verdicts(log, log, SITES, CLOCK);
-        behind = new Workplace.Behind(SITES, log, log, board, desk, people, verdicts, CLOCK);
+        behind = new Workplace.Behind(SITES, log, log, board, desk, people, verdicts, setup(), CLOCK);
+    }
+
+    private SetupDesk setup() {
+        SetupInHand hand = new SetupInHand();
+        return new SetupDesk(hand, hand, hand, log, CLOCK);
     }
 
     @AfterEach
@@ -445,7 +452,7 @@ class WorkplaceTest {
                 parts.add(method.getName());
             }
         }
-        assertThat(parts).containsExactly("actor", "doors", "log", "people", "permit", "sites", "verdicts");
+        assertThat(parts).containsExactly("actor", "doors", "log", "people", "permit", "setup", "sites", "verdicts");
     }
 
     private List<String> seenBy(Actor actor) {

@@ -43,6 +43,11 @@ public interface MainView extends AutoCloseable {
     /** What has to be known of this view while the console looks back, in a sentence. */
     String whileLookingBack();
 
+    /** Whether it is shown when the window opens, since nothing else makes sense yet. */
+    default boolean comesFirst() {
+        return false;
+    }
+
     /** Plays an event, if this view can; false if it cannot. */
     default boolean play(Event event) {
         return false;

@@ -15,7 +15,7 @@ import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.text.Texts;
-import org.custodia.desktop.words.DoorWords;
+import org.custodia.desktop.words.LinkWords;
 
 /** Says the worst there is to say of links, controllers and clocks. */
 final class Health {
@@ -33,7 +33,7 @@ final class Health {
             List<LinkStatus> links, Map<DoorId, DoorState> states, SiteModel sites, Instant now, long unread) {
         StringBuilder details = new StringBuilder();
         for (LinkStatus s : links) {
-            details.append(TEXTS.say("detail", s.name(), words(s, now))).append('\n');
+            details.append(TEXTS.say("detail", s.name(), LinkWords.of(s, now))).append('\n');
             s.notices()
                     .forEach(n ->
                             details.append("    ").append(SayingWords.of(n)).append('\n'));
@@ -67,7 +67,10 @@ final class Health {
         if (connecting) {
             return new Line(Priority.NONE, TEXTS.say("connecting"), details.toString());
         }
+        List<LinkStatus> paused =
+                links.stream().filter(s -> s.state() == LinkStatus.State.CLOSED).toList();
         List<ControllerId> lost = sites.doors().stream()
+                .filter(d -> paused.stream().noneMatch(s -> s.system().equals(d.system())))
                 .filter(d -> states.getOrDefault(d.id(), DoorState.UNKNOWN)
                         .outOfReachSince()
                         .isPresent())
@@ -77,6 +80,15 @@ final class Health {
         if (!lost.isEmpty()) {
             lost.forEach(c -> details.append(TEXTS.say("detail-controller", c)).append('\n'));
             return new Line(Priority.CAUTION, TEXTS.say("controllers-out-of-reach", lost.size()), details.toString());
+        }
+        if (links.isEmpty()) {
+            return new Line(Priority.NONE, TEXTS.say("no-links"), TEXTS.say("no-links-tip"));
+        }
+        if (!paused.isEmpty()) {
+            String words = paused.size() > 1
+                    ? TEXTS.say("paused-more", paused.get(0).name(), paused.size() - 1)
+                    : TEXTS.say("paused", paused.get(0).name());
+            return new Line(Priority.LOW, words, details.toString());
         }
         List<LinkStatus> odd =
                 links.stream().filter(s -> !s.notices().isEmpty()).toList();
@@ -89,30 +101,11 @@ final class Health {
         return new Line(Priority.NONE, TEXTS.say("links-up", links.size()), details.toString());
     }
 
-    private static String words(LinkStatus s, Instant now) {
-        return switch (s.state()) {
-            case CONNECTING ->
-                s.problem()
-                        .map(p -> TEXTS.say("link-connecting-why", SayingWords.of(p)))
-                        .orElseGet(() -> TEXTS.say("link-connecting"));
-            case READING_BACKLOG -> TEXTS.say("link-reading", s.done(), s.of());
-            case UP ->
-                s.lastHeard()
-                        .map(t -> TEXTS.say("link-up-heard", DoorWords.lasted(t, now)))
-                        .orElseGet(() -> TEXTS.say("link-up"));
-            case DOWN -> {
-                String since = DoorWords.lasted(s.since(), now);
-                String why = s.problem().map(SayingWords::of).orElseGet(() -> TEXTS.say("link-no-answer"));
-                yield s.retryAt()
-                        .map(t -> TEXTS.say("link-down-retry", since, why, DoorWords.lasted(now, t)))
-                        .orElseGet(() -> TEXTS.say("link-down", since, why));
-            }
-            case CLOSED -> TEXTS.say("link-closed");
-        };
-    }
-
     static Line clocks(ClockBook clocks) {
         StringBuilder details = new StringBuilder();
+        if (clocks.newest().isEmpty()) {
+            return new Line(Priority.NONE, "", "");
+        }
         Duration worst = Duration.ZERO;
         for (ClockBook.Estimate r : clocks.newest().values()) {
             details.append(TEXTS.say(

@@ -73,7 +73,10 @@ public final class Shell extends StackPane implements AutoCloseable {
         this.troubleBar = new TroubleBar(desk.notices());
         settings.takeNotice().map(SayingWords::of).ifPresent(desk.notices()::note);
         this.lookBackBar = new LookBackBar(desk, theme, () -> shown.whileLookingBack());
-        show(Views.ALL.get(0));
+        show(Views.ALL.stream()
+                .filter(plug -> views.get(plug).comesFirst())
+                .findFirst()
+                .orElse(Views.ALL.get(0)));
         frame.setMinSize(0, 0);
         frame.setTop(new VBox(topBar, troubleBar, lookBackBar));
         frame.setLeft(spine);

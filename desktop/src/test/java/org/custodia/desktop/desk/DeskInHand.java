@@ -26,6 +26,8 @@ import org.custodia.core.event.EventKind;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.setup.SetupDesk;
+import org.custodia.core.setup.SetupInHand;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
@@ -60,6 +62,7 @@ public final class DeskInHand implements AutoCloseable {
     public final MemoryLog log = new MemoryLog();
     public final PersonRegister people = mock(PersonRegister.class);
     public final Pictures pictures = mock(Pictures.class);
+    public final SetupInHand setup = new SetupInHand();
     public final DoorDesk doorDesk = mock(DoorDesk.class);
     public final Desk desk;
     private final DoorBoard board;
@@ -83,7 +86,15 @@ public final class DeskInHand implements AutoCloseable {
         Workplace workplace = new Workplace(
                 Actor.withAll("iv", "I. Vantongeren", "desk"),
                 new Workplace.Behind(
-                        sites, log, log, board, doorDesk, people, new Verdicts(log, log, sites, clock), clock));
+                        sites,
+                        log,
+                        log,
+                        board,
+                        doorDesk,
+                        people,
+                        new Verdicts(log, log, sites, clock),
+                        new SetupDesk(setup, setup, setup, log, clock),
+                        clock));
         Services services = new Services(
                 workplace,
                 pictures,

@@ -95,7 +95,16 @@ class TextsTest {
         for (String key : keys) {
             // Put together in the code from what somebody sent or what a state is called.
             boolean made = Stream.of(
-                            "strips-", "kind.", "reason.", "command.", "stage.", "verdict.", "view.", "lock-", "next-")
+                            "strips-",
+                            "kind.",
+                            "reason.",
+                            "command.",
+                            "stage.",
+                            "verdict.",
+                            "step.",
+                            "view.",
+                            "lock-",
+                            "next-")
                     .anyMatch(key::startsWith);
             if (!made && !code.contains('"' + key + '"')) {
                 vain.add(key);

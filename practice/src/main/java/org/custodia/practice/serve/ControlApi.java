@@ -9,6 +9,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import org.custodia.practice.place.PracticeDoor;
+import org.custodia.practice.recorder.Recorder;
 import org.custodia.practice.timeline.Act;
 import org.custodia.practice.timeline.Timeline;
 
@@ -17,6 +18,8 @@ final class ControlApi {
     private static final List<String> OWN = List.of("link-drop", "message");
 
     private final Timeline timeline;
+    private final List<Recorder> recorders;
+    private final String token;
     private final Links links;
     private final Clock clock;
 
@@ -52,12 +55,25 @@ final class ControlApi {
             List<Named> units,
             List<String> controllers,
             List<Named> people,
-            List<String> links) {}
+            List<String> links,
+            List<Way> ways,
+            String token) {
+        /** What lets a console in is not printed. */
+        @Override
+        public String toString() {
+            return doors.size() + " doors and other things";
+        }
+    }
+
+    /** How a console reaches a system here. */
+    record Way(String kind, String name, String path) {}
 
     record Named(String id, String name) {}
 
-    ControlApi(Timeline timeline, Links links, Clock clock) {
+    ControlApi(Timeline timeline, List<Recorder> recorders, Links links, Clock clock, String token) {
         this.timeline = timeline;
+        this.recorders = List.copyOf(recorders);
+        this.token = token;
         this.links = links;
         this.clock = clock;
     }
@@ -94,7 +110,16 @@ final class ControlApi {
                 timeline.people().all().stream()
                         .map(p -> new Named(p.badge(), p.name() + " (" + p.badge() + ")"))
                         .toList(),
-                links());
+                links(),
+                ways(),
+                token);
+    }
+
+    private List<Way> ways() {
+        List<Way> all = new ArrayList<>();
+        timeline.systems().forEach(s -> all.add(new Way("access system", s.name(), "/access/" + s.id() + "/")));
+        recorders.forEach(r -> all.add(new Way("recorder", r.name(), "/recorder/" + r.id() + "/")));
+        return all;
     }
 
     private List<String> links() {

@@ -47,7 +47,7 @@ public final class PracticeServer implements AutoCloseable {
         for (Recorder recorder : recorders) {
             new RecorderApi(recorder, links).register(app);
         }
-        new ControlApi(timeline, links, clock).register(app);
+        new ControlApi(timeline, recorders, links, clock, token).register(app);
         app.exception(Answers.BadRequest.class, (e, ctx) -> Answers.problem(ctx, 400, e.getMessage()));
         app.exception(Answers.NotFound.class, (e, ctx) -> Answers.problem(ctx, 404, e.getMessage()));
         app.exception(Refused.class, (e, ctx) -> Answers.problem(ctx, e.status, e.getMessage()));

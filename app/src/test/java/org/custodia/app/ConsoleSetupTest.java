@@ -1,0 +1,320 @@
+package org.custodia.app;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import com.sun.net.httpserver.HttpServer;
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.net.ServerSocket;
+import java.net.URI;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Stream;
+import javafx.event.Event;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.control.TextField;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyEvent;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.link.Finding;
+import org.custodia.core.link.Finding.Verdict;
+import org.custodia.core.link.LinkStatus;
+import org.custodia.core.saying.Saying;
+import org.custodia.core.setup.LinkBook;
+import org.custodia.core.setup.LinkSetup;
+import org.custodia.core.setup.SetupException;
+import org.custodia.core.site.SystemId;
+import org.custodia.desktop.setup.SetupView;
+import org.custodia.desktop.watch.WatchModel;
+import org.custodia.desktop.watch.WatchView;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** From an empty data directory to doors on watch and back, in the window, without a restart; and what is wrong on the way. */
+class ConsoleSetupTest extends ConsoleFixture {
+    private static final String TOKEN = "rig-token";
+    private static final SystemId TIDEWATER = new SystemId("tidewater");
+
+    @Override
+    @BeforeEach
+    void open() {
+        rig = new Rig(directory);
+        start();
+    }
+
+    private void start() {
+        rig.hub = new Hub(rig.data, Optional.empty(), Optional.empty(), rig.clock, Rig.OPERATOR);
+        rig.hub.connect(Optional.empty(), s -> {});
+        console = new Console(rig.hub, "Sternwick Museum", true, Rig.OPERATOR);
+        window = console.window();
+    }
+
+    private void restart() {
+        console.close();
+        rig.hub.close();
+        start();
+    }
+
+    private WatchModel watch() {
+        return window.shell().view(WatchView.class).model();
+    }
+
+    private void press(String words) {
+        Button button = labeled(Button.class, ".button", words::equals);
+        fx(() -> {
+            button.fire();
+            return null;
+        });
+    }
+
+    private void type(String field, String words) {
+        fx(() -> {
+            all(".text-field").stream()
+                    .filter(f -> field.equals(f.getAccessibleText()))
+                    .map(TextField.class::cast)
+                    .findFirst()
+                    .orElseThrow()
+                    .setText(words);
+            return null;
+        });
+    }
+
+    private String access(String system) {
+        return rig.site.address() + "/access/" + system + "/";
+    }
+
+    private Optional<LinkStatus> status() {
+        return rig.hub.links().stream()
+                .filter(s -> s.system().equals(TIDEWATER))
+                .findFirst();
+    }
+
+    private void up() {
+        Rig.await().until(() -> status().filter(s -> s.state() == LinkStatus.State.UP)
+                .isPresent());
+    }
+
+    private void connect() {
+        press("Connect to a system…");
+        type("Address", access("tidewater"));
+        type("Token", TOKEN);
+        press("Save");
+        up();
+    }
+
+    private void openRow(String name) {
+        Rig.await().until(() -> shows(".link-line .label", name));
+        fx(() -> {
+            all(".link-line").stream()
+                    .filter(n -> n.getAccessibleText().startsWith(name))
+                    .findFirst()
+                    .ifPresent(n -> Event.fireEvent(
+                            n, new KeyEvent(KeyEvent.KEY_PRESSED, "", "", KeyCode.ENTER, false, false, false, false)));
+            return null;
+        });
+    }
+
+    private String said() {
+        return fx(() -> all(".said").stream()
+                .map(n -> ((Label) n).getText())
+                .findFirst()
+                .orElse(""));
+    }
+
+    /** Whether some file of the console holds a text as it is. */
+    private boolean kept(String text) throws IOException {
+        byte[] wanted = text.getBytes(StandardCharsets.ISO_8859_1);
+        try (Stream<Path> files = Files.walk(rig.data)) {
+            for (Path file : files.filter(Files::isRegularFile).toList()) {
+                String content = new String(Files.readAllBytes(file), StandardCharsets.ISO_8859_1);
+                if (content.contains(new String(wanted, StandardCharsets.ISO_8859_1))) {
+                    return true;
+                }
+            }
+        }
+        return false;
+    }
+
+    @Test
+    void from_nothing_to_doors_on_watch() throws IOException {
+        Rig.await().until(() -> shows(".greeting .label", "Connect to an access system"));
+        press("Connect to a system…");
+        type("Address", access("tidewater"));
+        type("Token", TOKEN);
+        press("Try it");
+        Rig.await().until(() -> said().startsWith("All well"));
+        assertThat(shows(".steps .label", "Signed in")).isTrue();
+        assertThat(rig.hub.links()).isEmpty();
+        press("Save");
+        up();
+        Rig.await().until(() -> fx(() -> !watch().strips().isEmpty()));
+        Rig.await().until(() -> shows(".greeting .label", "doors are here"));
+        Rig.await().until(() -> shows(".link-line .label", "up, heard"));
+        assertThat(rig.hub.log().find(EventQuery.all().kinds(Kinds.SET_UP)))
+                .singleElement()
+                .satisfies(e -> assertThat(e.detail("change")).contains("added"));
+        assertThat(kept("127.0.0.1")).isTrue();
+        assertThat(kept(TOKEN)).isFalse();
+        // A restart finds it again, with what it signs in with.
+        restart();
+        up();
+        assertThat(fx(() -> window.shell().view(SetupView.class).comesFirst())).isFalse();
+    }
+
+    @Test
+    void a_link_is_paused_resumed_and_removed_while_everything_goes_on() {
+        connect();
+        Rig.await().until(() -> fx(() -> !watch().strips().isEmpty()));
+        long stored = rig.stored("tidewater").size();
+        String name = status().orElseThrow().name();
+        openRow(name);
+        press("Pause");
+        Rig.await().until(() -> shows(".link-line .label", "paused"));
+        Rig.await()
+                .until(() -> fx(() ->
+                        watch().strips().get(0).live().get().outOfReachSince().isPresent()));
+        Rig.await().until(() -> shows(".top-bar .label", "is paused"));
+        restart();
+        fx(() -> Event.class);
+        showSetup();
+        openRow(name);
+        press("Resume");
+        up();
+        Rig.await()
+                .until(() -> fx(() ->
+                        watch().strips().get(0).live().get().outOfReachSince().isEmpty()));
+        Rig.await().until(() -> fx(() -> all(".link-editor").isEmpty()));
+        openRow(name);
+        press("Remove…");
+        press("Keep it");
+        assertThat(rig.hub.links()).hasSize(1);
+        press("Remove…");
+        press("Remove");
+        Rig.await().until(() -> rig.hub.links().isEmpty());
+        Rig.await().until(() -> fx(() -> watch().strips().isEmpty()));
+        assertThat(rig.hub.sites().get().doors()).isEmpty();
+        assertThat((long) rig.stored("tidewater").size()).isGreaterThanOrEqualTo(stored);
+        // It comes back with all it had.
+        Rig.await().until(() -> fx(() -> all(".link-line").isEmpty()));
+        connect();
+        Rig.await().until(() -> !rig.hub.sites().get().doors().isEmpty());
+    }
+
+    private void showSetup() {
+        fx(() -> {
+            Event.fireEvent(
+                    window.shell(),
+                    new KeyEvent(KeyEvent.KEY_PRESSED, "", "", KeyCode.DIGIT8, false, true, false, false));
+            return null;
+        });
+    }
+
+    @Test
+    void a_key_that_is_gone_is_said_and_a_token_that_is_entered_again_mends_it() throws IOException {
+        connect();
+        console.close();
+        rig.hub.close();
+        Files.delete(rig.data.resolve("secrets-key"));
+        start();
+        assertThat(status().orElseThrow().problem().map(Saying::code)).contains("secrets.key-missing");
+        showSetup();
+        Rig.await().until(() -> shows(".link-line .label", "the key file"));
+        openRow(status().orElseThrow().name());
+        type("Token", TOKEN);
+        press("Save");
+        up();
+    }
+
+    private LinkSetup link(String id, String address) {
+        return new LinkSetup(id, "access", "link-protocol", "X", URI.create(address), false, false);
+    }
+
+    private List<Finding> walk(LinkSetup link, String token) throws InterruptedException {
+        List<Finding> found = new ArrayList<>();
+        rig.hub.setup().walk(link, Optional.of(token), Rig.OPERATOR, found::add);
+        return found;
+    }
+
+    private static void stoppedAt(List<Finding> found, Finding.Step step, String code) {
+        Finding last = found.get(found.size() - 1);
+        assertThat(last.step()).isEqualTo(step);
+        assertThat(last.verdict()).isEqualTo(Verdict.NOT_MET);
+        assertThat(last.seen().text()).contains(code);
+    }
+
+    @Test
+    void each_thing_that_can_be_wrong_on_the_way_is_said_at_the_step_where_it_is() throws Exception {
+        stoppedAt(walk(link("tidewater", access("tidewater")), "wrong"), Finding.Step.SIGNED_IN, "link.token-refused");
+        stoppedAt(
+                walk(link("tidewater", rig.site.address() + "/control/"), TOKEN),
+                Finding.Step.REACHABLE,
+                "check.is-the-path-right");
+        try (ServerSocket silent = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+            String address = "http://127.0.0.1:" + silent.getLocalPort() + "/";
+            silent.close();
+            stoppedAt(walk(link("tidewater", address), TOKEN), Finding.Step.REACHABLE, "link.nobody-there");
+        }
+        // It takes the connection and says nothing.
+        try (ServerSocket silent = new ServerSocket(0, 5, InetAddress.getLoopbackAddress())) {
+            String address = "http://127.0.0.1:" + silent.getLocalPort() + "/";
+            stoppedAt(walk(link("tidewater", address), TOKEN), Finding.Step.REACHABLE, "link.no-answer-in-time");
+        }
+        HttpServer other = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
+        List<String> tokens = new ArrayList<>();
+        other.createContext("/moved/", e -> {
+            e.getResponseHeaders().add("Location", access("tidewater") + "hello");
+            e.sendResponseHeaders(302, -1);
+            e.close();
+        });
+        other.createContext("/page/", e -> {
+            tokens.add(e.getRequestHeaders().getFirst("Authorization"));
+            byte[] page = "<html>Welcome</html>".getBytes(StandardCharsets.UTF_8);
+            e.sendResponseHeaders(200, page.length);
+            e.getResponseBody().write(page);
+            e.close();
+        });
+        other.start();
+        try {
+            String base = "http://127.0.0.1:" + other.getAddress().getPort();
+            // Whoever redirects does not get a token sent on.
+            stoppedAt(walk(link("tidewater", base + "/moved/"), TOKEN), Finding.Step.REACHABLE, "link.");
+            stoppedAt(walk(link("tidewater", base + "/page/"), TOKEN), Finding.Step.REACHABLE, "link.answer-odd");
+            assertThat(tokens).containsOnly("Bearer " + TOKEN);
+        } finally {
+            other.stop(0);
+        }
+        List<Finding> stranger = walk(link("larkspur", access("tidewater")), TOKEN);
+        assertThat(stranger).anySatisfy(f -> {
+            assertThat(f.step()).isEqualTo(Finding.Step.WHO);
+            assertThat(f.verdict()).isEqualTo(Verdict.NOT_MET);
+        });
+        assertThatThrownBy(() ->
+                        rig.hub.setup().whoAnswers(link("", rig.site.address() + "/control/"), TOKEN, Rig.OPERATOR))
+                .isInstanceOf(SetupException.class);
+        assertThat(rig.hub
+                        .setup()
+                        .whoAnswers(link("", access("larkspur")), TOKEN, Rig.OPERATOR)
+                        .id())
+                .isEqualTo("larkspur");
+        assertThat(rig.hub.setup().links(Rig.OPERATOR))
+                .extracting(LinkBook.Kept::link)
+                .isEmpty();
+    }
+
+    @Test
+    void a_system_that_answers_with_another_identity_is_refused_and_says_who_it_is() {
+        rig.hub.setup().add(link("larkspur", access("tidewater")), TOKEN, Rig.OPERATOR);
+        Rig.await()
+                .until(() ->
+                        rig.hub.links().get(0).problem().map(Saying::code).equals(Optional.of("link.other-system")));
+        assertThat(rig.hub.sites().get().doors()).isEmpty();
+    }
+}

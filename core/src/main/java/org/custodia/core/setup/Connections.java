@@ -1,0 +1,58 @@
+package org.custodia.core.setup;
+
+import java.util.List;
+import java.util.function.Consumer;
+import org.custodia.core.link.Finding;
+import org.custodia.core.saying.Saying;
+import org.custodia.core.site.SystemId;
+
+/** Opens and closes connections as they are set up, while everything else goes on. */
+public interface Connections {
+    /**
+     * What can be connected to.
+     *
+     * @param kind what sort of system, as an access system or a recorder
+     * @param make what it speaks
+     */
+    record Make(String kind, String make) {}
+
+    /** All there are. */
+    List<Make> makes();
+
+    /** Begins to connect; the connection goes on by itself. One that there is to the same system is closed first. */
+    void open(LinkSetup link, String token);
+
+    /** Says of a link that is set up why it is not connected to. */
+    void cannotOpen(LinkSetup link, Saying why);
+
+    /** Says of a link that is set up that it is not wanted now; there was none to it. */
+    void leave(LinkSetup link);
+
+    /** Ends a connection for a while. The log says that the link is lost, and why: what its doors do is not known then. */
+    void pause(LinkSetup link, Saying why);
+
+    /** The same for good: its doors and cameras are no longer there, and all that is past stays. */
+    void end(SystemId system, Saying why);
+
+    /**
+     * Who answers at an address. Waits for the answer.
+     *
+     * @throws SetupException if nobody does who can be connected to; it says why
+     */
+    Answer whoAnswers(LinkSetup link, String token) throws InterruptedException;
+
+    /**
+     * Who a system says it is.
+     *
+     * @param name as people call it; empty if it does not say
+     */
+    record Answer(String id, String name) {}
+
+    /**
+     * Walks through a system from outside, as far as it lets one in, without connecting to it. Waits for the end.
+     *
+     * @param told of each finding, in order, on the thread that walks
+     * @throws InterruptedException if whoever walks is interrupted, which ends the walk
+     */
+    void walk(LinkSetup link, String token, Consumer<Finding> told) throws InterruptedException;
+}

@@ -1,0 +1,278 @@
+package org.custodia.core.setup;
+
+import java.time.Clock;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Consumer;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.link.Finding;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.operator.Permission;
+import org.custodia.core.saying.Saying;
+import org.custodia.core.saying.SayingException;
+import org.custodia.core.site.SystemId;
+
+/**
+ * Where systems are connected to and taken off, while everything else goes on. Each change is a version in the book and a line
+ * in the log. Changes come one after the other; two that set out from the same version do not both get through.
+ */
+public final class SetupDesk {
+    private final LinkBook book;
+    private final Secrets secrets;
+    private final Connections connections;
+    private final EventIntake intake;
+    private final Clock clock;
+
+    public SetupDesk(LinkBook book, Secrets secrets, Connections connections, EventIntake intake, Clock clock) {
+        this.book = book;
+        this.secrets = secrets;
+        this.connections = connections;
+        this.intake = intake;
+        this.clock = clock;
+    }
+
+    /** Opens all connections that are set up; done once. What cannot be opened says why and keeps nobody else waiting. */
+    public synchronized void begin() {
+        book.all().stream().map(LinkBook.Kept::link).forEach(this::connect);
+    }
+
+    /**
+     * Takes over what a links file has, before {@link #begin} or after it.
+     *
+     * @param tokens with what to sign in, by the systems' ids
+     */
+    public synchronized void take(Collection<LinkSetup> ofFile, Map<String, String> tokens) {
+        Map<String, LinkSetup> before = byId();
+        ofFile.forEach(l -> keepSecret(l.system(), tokens.get(l.id())));
+        book.take(ofFile);
+        Map<String, LinkSetup> now = byId();
+        before.keySet().stream()
+                .filter(id -> !now.containsKey(id))
+                .forEach(id -> connections.end(new SystemId(id), Saying.of("link.removed")));
+    }
+
+    private Map<String, LinkSetup> byId() {
+        return book.all().stream().map(LinkBook.Kept::link).collect(Collectors.toMap(LinkSetup::id, l -> l));
+    }
+
+    private void connect(LinkSetup link) {
+        if (link.paused()) {
+            connections.leave(link);
+            return;
+        }
+        try {
+            Optional<String> token = secrets.get(secret(link.system()));
+            if (token.isPresent()) {
+                connections.open(link, token.get());
+            } else {
+                connections.cannotOpen(link, Saying.of("link.token-missing"));
+            }
+        } catch (SecretsException e) {
+            connections.cannotOpen(link, e.saying());
+        }
+    }
+
+    private static String secret(SystemId system) {
+        return "link/" + system.value();
+    }
+
+    private void keepSecret(SystemId system, String token) {
+        Optional<String> known;
+        try {
+            known = secrets.get(secret(system));
+        } catch (SecretsException e) {
+            known = Optional.empty();
+        }
+        if (!known.equals(Optional.of(token))) {
+            secrets.put(secret(system), token);
+        }
+    }
+
+    /** What can be connected to. */
+    public List<Connections.Make> makes() {
+        return connections.makes();
+    }
+
+    /**
+     * The connections that are set up.
+     *
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not see that
+     */
+    public List<LinkBook.Kept> links(Actor actor) {
+        actor.requireToLookEverywhere(Permission.SET_UP);
+        return book.all();
+    }
+
+    /**
+     * Connects to a system that was not connected to.
+     *
+     * @return its version
+     * @throws SetupException if that cannot be, or one of that id is set up
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up
+     */
+    public synchronized long add(LinkSetup link, String token, Actor actor) {
+        actor.requireEverywhere(Permission.SET_UP);
+        check(link, Optional.of(token));
+        if (byId().containsKey(link.id())) {
+            throw new SetupException(Saying.of("setup.link-there", link.id()));
+        }
+        long version = save(link, Optional.of(token), book.version(link.system()), actor);
+        told("added", link, actor);
+        connect(link);
+        return version;
+    }
+
+    /**
+     * Changes a connection, which is closed and opened again where that makes a difference.
+     *
+     * @param token nothing to leave it as it is
+     * @param basedOn the version that was looked at
+     * @return the new version
+     * @throws SetupException if that cannot be, or there is none
+     * @throws org.custodia.core.event.EventLogException if somebody has changed it meanwhile
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up
+     */
+    public synchronized long change(LinkSetup link, Optional<String> token, long basedOn, Actor actor) {
+        actor.requireEverywhere(Permission.SET_UP);
+        check(link, token);
+        LinkSetup before = there(link.id());
+        if (before.equals(link) && token.isEmpty()) {
+            return basedOn;
+        }
+        long version = save(link, token, basedOn, actor);
+        if (link.paused()) {
+            told(before.paused() ? "changed" : "paused", link, actor);
+            if (!before.paused()) {
+                connections.pause(link, Saying.of("link.paused", actor.name()));
+            }
+        } else {
+            told(before.paused() ? "resumed" : "changed", link, actor);
+            connect(link);
+        }
+        return version;
+    }
+
+    /**
+     * Takes a connection off. What its system told stays in the log; its doors and cameras are gone from now on.
+     *
+     * @throws SetupException if there is none
+     * @throws org.custodia.core.event.EventLogException if somebody has changed it meanwhile
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up
+     */
+    public synchronized void remove(SystemId system, long basedOn, Actor actor) {
+        actor.requireEverywhere(Permission.SET_UP);
+        LinkSetup before = there(system.value());
+        book.end(system, basedOn, actor);
+        secrets.remove(secret(system));
+        told("removed", before, actor);
+        connections.end(system, Saying.of("link.removed"));
+    }
+
+    /**
+     * Tries a connection without making it. Waits for the end.
+     *
+     * @param token nothing to use what is kept for that system at that address; what is kept is sent nowhere else
+     * @throws SetupException if it cannot be tried
+     * @throws InterruptedException if whoever waits is interrupted, which ends it
+     */
+    public void walk(LinkSetup link, Optional<String> token, Actor actor, Consumer<Finding> told)
+            throws InterruptedException {
+        actor.requireEverywhere(Permission.SET_UP);
+        check(link, token);
+        connections.walk(link, token.orElseGet(() -> kept(link)), told);
+    }
+
+    /**
+     * Who answers at an address that somebody is about to connect to; what the system is called need not be known for that.
+     *
+     * @throws SetupException if nobody does; it says why
+     */
+    public Connections.Answer whoAnswers(LinkSetup link, String token, Actor actor) throws InterruptedException {
+        actor.requireEverywhere(Permission.SET_UP);
+        Stream.concat(
+                        link.problems().stream().filter(p -> p.part() == LinkSetup.Part.ADDRESS),
+                        LinkSetup.problems(token).stream())
+                .findFirst()
+                .ifPresent(p -> {
+                    throw new SetupException(p.saying());
+                });
+        return connections.whoAnswers(link, token);
+    }
+
+    /** What is kept for a system, which goes to where it is kept for and nowhere else. */
+    private String kept(LinkSetup link) {
+        LinkSetup known = there(link.id());
+        if (!known.address().equals(link.address())) {
+            throw new SetupException(Saying.of("setup.token-again"));
+        }
+        return secrets.get(secret(link.system()))
+                .orElseThrow(() -> new SetupException(Saying.of("setup.token-missing")));
+    }
+
+    private LinkSetup there(String id) {
+        return Optional.ofNullable(byId().get(id))
+                .orElseThrow(() -> new SetupException(Saying.of("setup.no-link", id)));
+    }
+
+    private void check(LinkSetup link, Optional<String> token) {
+        Map<LinkSetup.Part, Saying> wrong = new HashMap<>();
+        link.problems().forEach(p -> wrong.putIfAbsent(p.part(), p.saying()));
+        token.map(LinkSetup::problems).orElse(List.of()).forEach(p -> wrong.putIfAbsent(p.part(), p.saying()));
+        if (!connections.makes().contains(new Connections.Make(link.kind(), link.make()))) {
+            wrong.put(LinkSetup.Part.MAKE, Saying.of("setup.make-unknown", link.make()));
+        }
+        for (LinkSetup.Part part : LinkSetup.Part.values()) {
+            if (wrong.containsKey(part)) {
+                throw new SetupException(wrong.get(part));
+            }
+        }
+    }
+
+    /** Keeps both, or, where one cannot be kept, neither. */
+    private long save(LinkSetup link, Optional<String> token, long basedOn, Actor actor) {
+        boolean moved = Optional.ofNullable(byId().get(link.id()))
+                .filter(b -> !b.address().equals(link.address()))
+                .isPresent();
+        if (moved && token.isEmpty()) {
+            throw new SetupException(Saying.of("setup.token-again"));
+        }
+        String name = secret(link.system());
+        Optional<String> before = Optional.empty();
+        if (token.isPresent() && book.version(link.system()) == basedOn) {
+            try {
+                before = secrets.get(name);
+            } catch (SecretsException e) {
+                // What cannot be read is not missed.
+            }
+            secrets.put(name, token.get());
+        }
+        try {
+            return book.keep(link, basedOn, actor);
+        } catch (SayingException e) {
+            if (token.isPresent() && book.version(link.system()) == basedOn) {
+                before.ifPresentOrElse(b -> secrets.put(name, b), () -> secrets.remove(name));
+            }
+            throw e;
+        }
+    }
+
+    private void told(String what, LinkSetup link, Actor actor) {
+        intake.record(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.SET_UP, clock.instant())
+                .operator(actor.operator())
+                .detail("operator-name", actor.name())
+                .detail("desk", actor.desk())
+                .detail("system", link.id())
+                .detail("name", link.name())
+                .detail("address", link.address().toString())
+                .detail("what", "link")
+                .detail("change", what));
+    }
+}

@@ -1,0 +1,62 @@
+package org.custodia.core.workplace;
+
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Consumer;
+import org.custodia.core.link.Finding;
+import org.custodia.core.operator.Permission;
+import org.custodia.core.setup.Connections;
+import org.custodia.core.setup.LinkBook;
+import org.custodia.core.setup.LinkSetup;
+import org.custodia.core.setup.SetupDesk;
+import org.custodia.core.site.SystemId;
+
+/** Setting up, as far as an operator may. What is thrown is as {@link SetupDesk} says; none of it is quick. */
+public final class PermittedSetup {
+    private final Permit permit;
+    private final SetupDesk desk;
+
+    PermittedSetup(Permit permit, SetupDesk desk) {
+        this.permit = permit;
+        this.desk = desk;
+    }
+
+    /** Whether the operator may see what is set up. */
+    public boolean mayLook() {
+        return permit.actor().mayLookEverywhere(Permission.SET_UP);
+    }
+
+    /** Whether the operator may change it. */
+    public boolean may() {
+        return permit.actor().mayEverywhere(Permission.SET_UP);
+    }
+
+    /** What can be connected to. */
+    public List<Connections.Make> makes() {
+        return desk.makes();
+    }
+
+    public List<LinkBook.Kept> links() {
+        return desk.links(permit.actor());
+    }
+
+    public long add(LinkSetup link, String token) {
+        return desk.add(link, token, permit.actor());
+    }
+
+    public long change(LinkSetup link, Optional<String> token, long basedOn) {
+        return desk.change(link, token, basedOn, permit.actor());
+    }
+
+    public void remove(SystemId system, long basedOn) {
+        desk.remove(system, basedOn, permit.actor());
+    }
+
+    public Connections.Answer whoAnswers(LinkSetup link, String token) throws InterruptedException {
+        return desk.whoAnswers(link, token, permit.actor());
+    }
+
+    public void walk(LinkSetup link, Optional<String> token, Consumer<Finding> told) throws InterruptedException {
+        desk.walk(link, token, permit.actor(), told);
+    }
+}

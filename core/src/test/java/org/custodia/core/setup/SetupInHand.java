@@ -1,0 +1,149 @@
+package org.custodia.core.setup;
+
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.function.Consumer;
+import org.custodia.core.event.EventLogException;
+import org.custodia.core.link.Finding;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.operator.Permission;
+import org.custodia.core.saying.Saying;
+import org.custodia.core.site.SystemId;
+
+/** A book, secrets and connections in memory, each of which fails when it is told to. */
+public final class SetupInHand implements LinkBook, Secrets, Connections {
+    public final Map<String, String> kept = new TreeMap<>();
+    /** What was done with connections, a word each. */
+    public final List<String> done = new ArrayList<>();
+
+    public final List<Finding> findings = new ArrayList<>();
+    /** Who answers; null for nobody. */
+    public Answer answer;
+
+    public boolean bookFails;
+    public boolean secretsFail;
+    /** Names of secrets that are there and cannot be read. */
+    public final List<String> unreadable = new ArrayList<>();
+
+    private final Map<String, Kept> links = new TreeMap<>();
+    private final Map<String, Long> versions = new HashMap<>();
+
+    @Override
+    public List<Kept> all() {
+        return links.values().stream()
+                .sorted(Comparator.comparing(k -> k.link().name()))
+                .toList();
+    }
+
+    @Override
+    public long version(SystemId system) {
+        return versions.getOrDefault(system.value(), 0L);
+    }
+
+    private long next(SystemId system, long basedOn, Actor by) {
+        by.requireEverywhere(Permission.SET_UP);
+        if (bookFails) {
+            throw new EventLogException(Saying.of("store.not-written"), null);
+        }
+        if (version(system) != basedOn) {
+            throw new EventLogException(
+                    Saying.of("store.changed-meanwhile", "link", system.value(), version(system), basedOn), null);
+        }
+        versions.put(system.value(), basedOn + 1);
+        return basedOn + 1;
+    }
+
+    @Override
+    public long keep(LinkSetup link, long basedOn, Actor by) {
+        long version = next(link.system(), basedOn, by);
+        links.put(link.id(), new Kept(link, version));
+        return version;
+    }
+
+    @Override
+    public long end(SystemId system, long basedOn, Actor by) {
+        long version = next(system, basedOn, by);
+        links.remove(system.value());
+        return version;
+    }
+
+    @Override
+    public void take(Collection<LinkSetup> ofFile) {
+        links.clear();
+        ofFile.forEach(l -> links.put(l.id(), new Kept(l, versions.merge(l.id(), 1L, Long::sum))));
+    }
+
+    @Override
+    public Optional<String> get(String name) {
+        if (unreadable.contains(name)) {
+            throw new SecretsException(Saying.of("secrets.damaged", name), null);
+        }
+        return Optional.ofNullable(kept.get(name));
+    }
+
+    @Override
+    public void put(String name, String secret) {
+        if (secretsFail) {
+            throw new SecretsException(Saying.of("secrets.not-kept", "secrets.json"), null);
+        }
+        unreadable.remove(name);
+        kept.put(name, secret);
+    }
+
+    @Override
+    public void remove(String name) {
+        kept.remove(name);
+    }
+
+    @Override
+    public List<Make> makes() {
+        return List.of(new Make("access", "link-protocol"), new Make("recorder", "link-protocol"));
+    }
+
+    @Override
+    public void open(LinkSetup link, String token) {
+        done.add("open " + link.id() + " " + token);
+    }
+
+    @Override
+    public void cannotOpen(LinkSetup link, Saying why) {
+        done.add("cannot open " + link.id() + ", " + why.code());
+    }
+
+    @Override
+    public void leave(LinkSetup link) {
+        done.add("leave " + link.id());
+    }
+
+    @Override
+    public void pause(LinkSetup link, Saying why) {
+        done.add("pause " + link.id() + ", " + why.code());
+    }
+
+    @Override
+    public void end(SystemId system, Saying why) {
+        done.add("end " + system + ", " + why.code());
+    }
+
+    @Override
+    public Answer whoAnswers(LinkSetup link, String token) {
+        done.add("ask " + link.address() + " " + token);
+        if (answer == null) {
+            throw new SetupException(
+                    Saying.of("link.nobody-there", link.address().toString()));
+        }
+        return answer;
+    }
+
+    @Override
+    public void walk(LinkSetup link, String token, Consumer<Finding> told) {
+        done.add("walk " + link.address() + " " + token);
+        findings.forEach(told);
+    }
+}

@@ -1,0 +1,152 @@
+package org.custodia.desktop.setup;
+
+import java.util.Optional;
+import java.util.stream.Collectors;
+import javafx.geometry.Pos;
+import javafx.scene.AccessibleRole;
+import javafx.scene.control.Label;
+import javafx.scene.control.Tooltip;
+import javafx.scene.input.KeyCode;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.VBox;
+import org.custodia.core.link.LinkStatus;
+import org.custodia.core.setup.LinkSetup;
+import org.custodia.desktop.saying.SayingWords;
+import org.custodia.desktop.setup.LinksModel.Line;
+import org.custodia.desktop.text.Texts;
+import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.words.LinkWords;
+
+/** One connection as a line: what it is, how it is doing, how its clock goes, what it sends. Opens to its editor. */
+final class LinkRow extends VBox {
+    private static final Texts TEXTS = Texts.of(LinkRow.class);
+
+    /** Milliseconds that nobody notices. */
+    private static final long AT_ONCE = 100;
+
+    private final LinksModel links;
+    private final Theme theme;
+    private final LinkSign sign;
+    private final Label name = new Label();
+    private final Label what = new Label();
+    private final Label how = new Label();
+    private final Label odd = new Label();
+    private final Label clock = new Label();
+    private final Label sends = new Label();
+    private final Label delay = new Label();
+    private final HBox row = new HBox();
+    private Line line;
+    private Optional<LinkEditor> editor = Optional.empty();
+
+    LinkRow(LinksModel links, Line line, Theme theme) {
+        this.links = links;
+        this.theme = theme;
+        this.line = line;
+        this.sign = new LinkSign(theme);
+        getStyleClass().add("link-row");
+        row.getStyleClass().add("link-line");
+        name.getStyleClass().add("strong");
+        for (Label small : new Label[] {what, odd, delay}) {
+            small.getStyleClass().add("secondary");
+        }
+        for (Label long_ : new Label[] {how, odd}) {
+            long_.setWrapText(true);
+        }
+        VBox first = column("link-name", name, what);
+        VBox second = column("link-how", how, odd);
+        HBox.setHgrow(second, Priority.ALWAYS);
+        row.getChildren().setAll(sign, first, second, column("link-clock", clock), column("link-sends", sends, delay));
+        row.setAlignment(Pos.CENTER_LEFT);
+        row.setFocusTraversable(true);
+        row.setAccessibleRole(AccessibleRole.BUTTON);
+        row.setOnMouseClicked(e -> turn());
+        row.setOnKeyPressed(e -> {
+            if (e.getCode() == KeyCode.ENTER || e.getCode() == KeyCode.SPACE) {
+                turn();
+                e.consume();
+            }
+        });
+        getChildren().setAll(row);
+        tick();
+    }
+
+    private static VBox column(String style, Label... labels) {
+        VBox column = new VBox(labels);
+        column.getStyleClass().add(style);
+        column.setAlignment(Pos.CENTER_LEFT);
+        for (Label label : labels) {
+            label.setMinWidth(0);
+            label.setMinHeight(Region.USE_PREF_SIZE);
+        }
+        return column;
+    }
+
+    LinkSetup link() {
+        return line.link();
+    }
+
+    /** Takes what is known of it now; what is being entered stays as it is. */
+    void take(Line now) {
+        line = now;
+        tick();
+    }
+
+    boolean isOpen() {
+        return editor.isPresent();
+    }
+
+    /** Opens it, or closes it. */
+    void turn() {
+        if (isOpen()) {
+            close();
+            row.requestFocus();
+        } else {
+            LinkEditor opened = new LinkEditor(links.draft(line.kept()), theme, links.may(), this::turn);
+            editor = Optional.of(opened);
+            getChildren().setAll(row, opened);
+            opened.begin();
+        }
+    }
+
+    void close() {
+        editor = Optional.empty();
+        getChildren().setAll(row);
+    }
+
+    /** What changes as time passes. */
+    void tick() {
+        LinkSetup link = line.link();
+        Optional<LinkStatus> status = links.status(link);
+        name.setText(link.name());
+        what.setText(TEXTS.say("kind-at", SetupWords.kind(link.kind()), link.address()));
+        what.setTooltip(new Tooltip(link.address().toString()));
+        String words = link.paused()
+                ? TEXTS.say("paused")
+                : status.map(s -> LinkWords.of(s, links.desk().now())).orElseGet(() -> TEXTS.say("starts"));
+        how.setText(words);
+        sign.show(
+                status.map(LinkStatus::state),
+                link.paused() ? org.custodia.core.event.Priority.NONE : SetupWords.priority(status));
+        String notices = status.map(
+                        s -> s.notices().stream().map(SayingWords::of).collect(Collectors.joining("\n")))
+                .orElse("");
+        odd.setText(notices);
+        odd.setManaged(!notices.isEmpty());
+        // How a clock went when it was last asked says little once nobody asks it.
+        clock.setText(status.filter(n -> n.state() == LinkStatus.State.UP)
+                .map(n -> links.desk().services().clocks().newest().get(link.system()))
+                .map(SetupWords::clock)
+                .orElse(""));
+        sends.setText(line.today().map(n -> TEXTS.say("events-today", n)).orElse(""));
+        String arrive = line.delay()
+                .map(d -> d.toMillis() < AT_ONCE
+                        ? TEXTS.say("arrive-at-once")
+                        : TEXTS.say("arrive-after", d.toMillis() / 1000.0))
+                .orElse("");
+        delay.setText(arrive);
+        delay.setManaged(!arrive.isEmpty());
+        row.setAccessibleText(TEXTS.say("row-spoken", link.name(), SetupWords.kind(link.kind()), words));
+    }
+}

@@ -1,0 +1,165 @@
+package org.custodia.desktop.setup;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneId;
+import java.util.List;
+import java.util.Optional;
+import javafx.beans.property.ReadOnlyObjectProperty;
+import javafx.beans.property.ReadOnlyObjectWrapper;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.link.LinkStatus;
+import org.custodia.core.operator.NotPermittedException;
+import org.custodia.core.setup.LinkBook;
+import org.custodia.core.setup.LinkSetup;
+import org.custodia.core.site.SystemId;
+import org.custodia.core.workplace.PermittedSetup;
+import org.custodia.desktop.Work;
+import org.custodia.desktop.desk.Desk;
+
+/** The connections that are set up, and how they do. Holds no nodes. */
+final class LinksModel implements AutoCloseable {
+    /** Figures are looked up anew that often while somebody looks. */
+    private static final Duration EVERY = Duration.ofSeconds(10);
+    /** How long events take to arrive is told from so many. */
+    private static final int TOLD_FROM = 50;
+
+    private final Desk desk;
+    private final Work trials = new Work("link trial", 2);
+    private final ReadOnlyObjectWrapper<State> state = new ReadOnlyObjectWrapper<>(new State.Loading());
+    private Instant askedAt = Instant.MIN;
+
+    /** What is known of them. */
+    sealed interface State {
+        /** Nothing yet. */
+        record Loading() implements State {}
+
+        /** Why they cannot be shown. */
+        record Failed(String why) implements State {}
+
+        /** All of them. */
+        record Read(List<Line> lines) implements State {}
+    }
+
+    /**
+     * One connection.
+     *
+     * @param today how many events it sent today; nothing for a recorder, or where the operator may not know
+     * @param delay how long its last events took to arrive; nothing where none came lately
+     */
+    record Line(LinkBook.Kept kept, Optional<Long> today, Optional<Duration> delay) {
+        LinkSetup link() {
+            return kept.link();
+        }
+    }
+
+    LinksModel(Desk desk) {
+        this.desk = desk;
+    }
+
+    Desk desk() {
+        return desk;
+    }
+
+    ReadOnlyObjectProperty<State> state() {
+        return state.getReadOnlyProperty();
+    }
+
+    private PermittedSetup setup() {
+        return desk.services().workplace().setup();
+    }
+
+    /** Whether the operator may see this at all. */
+    boolean mayLook() {
+        return setup().mayLook();
+    }
+
+    /** Whether the operator may change anything. */
+    boolean may() {
+        return setup().may();
+    }
+
+    /** How a link is doing; nothing for one that is only about to be. From any thread. */
+    Optional<LinkStatus> status(LinkSetup link) {
+        return desk.services().links().get().stream()
+                .filter(s -> s.system().value().equals(link.id()))
+                .findFirst();
+    }
+
+    /** One that is not there yet; what it speaks is what most do. */
+    LinkDraft fresh() {
+        return new LinkDraft(this, trials, setup(), Optional.empty());
+    }
+
+    /** One that is there, to be changed. */
+    LinkDraft draft(LinkBook.Kept kept) {
+        return new LinkDraft(this, trials, setup(), Optional.of(kept));
+    }
+
+    /** Reads them again, soon. */
+    void refresh() {
+        askedAt = desk.now();
+        Instant now = desk.now();
+        ZoneId zone = desk.zone();
+        desk.work().latest(this, () -> read(now, zone), state::set, why -> state.set(new State.Failed(why)));
+    }
+
+    private State read(Instant now, ZoneId zone) {
+        Instant midnight = LocalDate.ofInstant(now, zone).atStartOfDay(zone).toInstant();
+        return new State.Read(
+                setup().links().stream().map(k -> line(k, midnight, now)).toList());
+    }
+
+    private Line line(LinkBook.Kept kept, Instant midnight, Instant now) {
+        SystemId system = kept.link().system();
+        try {
+            if (kept.link().kind().equals("access")) {
+                EventQuery today = EventQuery.all().system(system).between(midnight, now.plusSeconds(1));
+                // What is read of history after a cut tells nothing of how long it usually takes.
+                Instant live = status(kept.link())
+                        .filter(s -> s.state() == LinkStatus.State.UP)
+                        .map(LinkStatus::since)
+                        .orElse(now);
+                List<Event> newest = desk.services().log().find(today.newest(TOLD_FROM)).stream()
+                        .filter(e -> e.time().isAfter(live))
+                        .toList();
+                return new Line(kept, Optional.of(desk.services().log().count(today)), delay(newest));
+            }
+        } catch (NotPermittedException e) {
+            // Then that is not said.
+            return new Line(kept, Optional.empty(), Optional.empty());
+        }
+        return new Line(kept, Optional.empty(), Optional.empty());
+    }
+
+    /** How long they took, in the middle. */
+    private static Optional<Duration> delay(List<Event> newest) {
+        List<Duration> took = newest.stream()
+                .map(e -> Duration.between(e.time(), e.received()))
+                .sorted()
+                .toList();
+        return took.isEmpty() ? Optional.empty() : Optional.of(took.get(took.size() / 2));
+    }
+
+    /** Called several times a second while it is in sight. */
+    void tick() {
+        if (askedAt.equals(Instant.MIN) || Duration.between(askedAt, desk.now()).compareTo(EVERY) > 0) {
+            refresh();
+        }
+    }
+
+    /** Called when somebody comes to look. */
+    void look() {
+        askedAt = Instant.MIN;
+        if (!mayLook()) {
+            state.set(new State.Read(List.of()));
+        }
+    }
+
+    @Override
+    public void close() {
+        trials.close();
+    }
+}

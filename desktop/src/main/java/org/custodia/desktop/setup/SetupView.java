@@ -1,0 +1,236 @@
+package org.custodia.desktop.setup;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import javafx.animation.Animation;
+import javafx.animation.KeyFrame;
+import javafx.animation.Timeline;
+import javafx.scene.Node;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.control.ScrollPane;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyCodeCombination;
+import javafx.scene.input.KeyCombination;
+import javafx.scene.layout.BorderPane;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.VBox;
+import javafx.util.Duration;
+import org.custodia.core.site.SiteModel;
+import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.desk.MainView;
+import org.custodia.desktop.desk.Shortcut;
+import org.custodia.desktop.desk.ViewContext;
+import org.custodia.desktop.setup.LinksModel.Line;
+import org.custodia.desktop.setup.LinksModel.State;
+import org.custodia.desktop.text.Texts;
+import org.custodia.desktop.theme.Theme;
+
+/** Setup: what Custodia is connected to, each system a line that opens to be changed where it stands. */
+public final class SetupView extends BorderPane implements MainView {
+    private static final Texts TEXTS = Texts.of(SetupView.class);
+
+    /** How the shell knows it. */
+    public static final MainView.Plug PLUG = new MainView.Plug(
+            () -> TEXTS.say("setup"),
+            () -> List.of(TEXTS.say("setup-words").split(", ")),
+            "M2 5 H12 V3 H15 V5 H18 V7 H15 V9 H12 V7 H2 Z M2 13 H5 V11 H8 V13 H18 V15 H8 V17 H5 V15 H2 Z",
+            new KeyCodeCombination(KeyCode.DIGIT8, KeyCombination.CONTROL_DOWN),
+            () -> List.of(new Shortcut(TEXTS.say("enter-key"), TEXTS.say("key-open"), TEXTS.say("on-a-link"))),
+            SetupView::new);
+
+    private static final Duration TICK = Duration.millis(500);
+
+    private final Desk desk;
+    private final Theme theme;
+    private final LinksModel links;
+    private final Label count = new Label();
+    private final Button connect = new Button(TEXTS.say("connect"));
+    private final VBox list = new VBox();
+    private final VBox rows = new VBox();
+    private final VBox fresh = new VBox();
+    private final Label empty = new Label();
+    private final VBox greeting = new VBox();
+    private final Map<String, LinkRow> byId = new LinkedHashMap<>();
+    private final Timeline ticker = new Timeline(new KeyFrame(TICK, e -> tick()));
+
+    private SetupView(ViewContext context) {
+        this.desk = context.desk();
+        this.theme = context.theme();
+        this.links = new LinksModel(desk);
+        getStyleClass().add("setup");
+        Label title = new Label(TEXTS.say("links"));
+        title.getStyleClass().add("large");
+        title.setMinWidth(Region.USE_PREF_SIZE);
+        count.getStyleClass().add("muted");
+        count.setMinWidth(0);
+        Region gap = new Region();
+        HBox.setHgrow(gap, Priority.ALWAYS);
+        connect.setMinWidth(Region.USE_PREF_SIZE);
+        connect.setOnAction(e -> add());
+        HBox bar = new HBox(title, count, gap, connect);
+        bar.getStyleClass().add("view-bar");
+        empty.getStyleClass().add("empty");
+        empty.setMaxWidth(Double.MAX_VALUE);
+        greeting.getStyleClass().add("greeting");
+        list.getChildren().setAll(greeting, fresh, rows, empty);
+        ScrollPane scroll = new ScrollPane(list);
+        scroll.setFitToWidth(true);
+        scroll.setFocusTraversable(false);
+        scroll.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
+        setTop(bar);
+        setCenter(scroll);
+        links.state().addListener((o, a, b) -> show());
+        ticker.setCycleCount(Animation.INDEFINITE);
+        show();
+    }
+
+    /** Opens an empty editor above all lines, or goes to the one that is open. */
+    private void add() {
+        if (fresh.getChildren().isEmpty()) {
+            LinkEditor editor = new LinkEditor(links.fresh(), theme, true, this::added);
+            fresh.getChildren().setAll(editor);
+        }
+        ((LinkEditor) fresh.getChildren().get(0)).begin();
+    }
+
+    private void added() {
+        fresh.getChildren().clear();
+        connect.requestFocus();
+        show();
+    }
+
+    private void show() {
+        State state = links.state().get();
+        List<Line> lines = state instanceof State.Read read ? read.lines() : List.of();
+        if (state instanceof State.Read) {
+            show(lines);
+        }
+        connect.setVisible(links.may());
+        String words = "";
+        if (!links.mayLook()) {
+            words = TEXTS.say("may-not", desk.services().actor().name());
+        } else if (state instanceof State.Loading) {
+            words = TEXTS.say("loading");
+        } else if (state instanceof State.Failed failed) {
+            words = TEXTS.say("failed", failed.why());
+        }
+        empty.setText(words);
+        empty.setVisible(!words.isEmpty());
+        empty.setManaged(!words.isEmpty());
+        rows.setVisible(words.isEmpty());
+        count.setText(state instanceof State.Read && links.mayLook() ? TEXTS.say("connections", lines.size()) : "");
+        greet(state instanceof State.Read && links.may());
+    }
+
+    private void show(List<Line> lines) {
+        List<Node> order = new ArrayList<>();
+        Map<String, LinkRow> now = new LinkedHashMap<>();
+        for (Line line : lines) {
+            LinkRow row =
+                    Optional.ofNullable(byId.get(line.link().id())).orElseGet(() -> new LinkRow(links, line, theme));
+            row.take(line);
+            now.put(line.link().id(), row);
+            order.add(row);
+        }
+        byId.clear();
+        byId.putAll(now);
+        if (!order.equals(rows.getChildren())) {
+            rows.getChildren().setAll(order);
+        }
+    }
+
+    /** The way to a first strip, as long as it has not been gone. */
+    private void greet(boolean known) {
+        SiteModel sites = desk.services().sites().get();
+        boolean doors = !sites.doors().isEmpty();
+        boolean cameras = !sites.cameras().isEmpty();
+        boolean shown = known && !(doors && cameras);
+        greeting.setVisible(shown);
+        greeting.setManaged(shown);
+        if (!shown) {
+            return;
+        }
+        Label welcome = new Label(TEXTS.say("welcome"));
+        welcome.getStyleClass().add("large");
+        greeting.getChildren()
+                .setAll(
+                        welcome,
+                        step(doors, doors ? TEXTS.say("has-doors", sites.doors().size()) : TEXTS.say("needs-access")),
+                        step(
+                                cameras,
+                                cameras
+                                        ? TEXTS.say(
+                                                "has-cameras", sites.cameras().size())
+                                        : TEXTS.say("needs-recorder")));
+    }
+
+    private static Label step(boolean done, String words) {
+        Label label = new Label(words);
+        label.setWrapText(true);
+        if (done) {
+            label.getStyleClass().add("muted");
+        }
+        return label;
+    }
+
+    private void tick() {
+        if (links.mayLook()) {
+            links.tick();
+        }
+        byId.values().forEach(LinkRow::tick);
+    }
+
+    @Override
+    public Node node() {
+        return this;
+    }
+
+    @Override
+    public boolean comesFirst() {
+        return links.may() && desk.services().links().get().isEmpty();
+    }
+
+    @Override
+    public void inSight(boolean inSight) {
+        if (inSight) {
+            links.look();
+            ticker.play();
+            tick();
+        } else {
+            ticker.stop();
+        }
+    }
+
+    @Override
+    public boolean back() {
+        if (!fresh.getChildren().isEmpty()) {
+            added();
+            return true;
+        }
+        Optional<LinkRow> open = byId.values().stream().filter(LinkRow::isOpen).findFirst();
+        open.ifPresent(LinkRow::turn);
+        return open.isPresent();
+    }
+
+    @Override
+    public String whileLookingBack() {
+        return TEXTS.say("looks-back");
+    }
+
+    @Override
+    public void placesChanged() {
+        show();
+    }
+
+    @Override
+    public void close() {
+        ticker.stop();
+        links.close();
+    }
+}
