@@ -157,7 +157,13 @@ public final class Hub implements AutoCloseable {
                 status -> statusTold.accept(status));
         this.links = new RunningLinks(around, sites::systemGone);
         this.setup = new SetupDesk(
-                new LinkRegister(registers, clock), new SealedSecrets(data, passphrase), links, intake, clock);
+                new LinkRegister(registers, clock),
+                sites,
+                new SealedSecrets(data, passphrase),
+                links,
+                sites,
+                intake,
+                clock);
         this.doorDesk = new DoorDesk(intake, log, board, sites, s -> link(s, AccessLink.class), clock);
         this.verdicts = new Verdicts(log, intake, sites, clock);
         this.video = new VideoDesk(s -> link(s, RecorderLink.class), clock);

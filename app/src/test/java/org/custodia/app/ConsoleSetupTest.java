@@ -15,11 +15,15 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Stream;
+import javafx.event.ActionEvent;
 import javafx.event.Event;
 import javafx.scene.control.Button;
+import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
+import javafx.scene.control.ToggleButton;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyEvent;
 import org.custodia.core.event.EventQuery;
@@ -31,7 +35,9 @@ import org.custodia.core.saying.Saying;
 import org.custodia.core.setup.LinkBook;
 import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.setup.SetupException;
+import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SystemId;
+import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.setup.SetupView;
 import org.custodia.desktop.watch.WatchModel;
 import org.custodia.desktop.watch.WatchView;
@@ -169,6 +175,67 @@ class ConsoleSetupTest extends ConsoleFixture {
         assertThat(fx(() -> window.shell().view(SetupView.class).comesFirst())).isFalse();
     }
 
+    private void turnTo(String page) {
+        ToggleButton button = labeled(ToggleButton.class, ".toggle-button", page::equals);
+        fx(() -> {
+            button.fire();
+            return null;
+        });
+    }
+
+    @Test
+    void a_door_is_paired_with_the_camera_whose_picture_shows_it_and_watch_has_it_at_once() {
+        connect();
+        press("Connect to a system…");
+        fx(() -> {
+            ComboBox<?> kinds = (ComboBox<?>) window.scene().getRoot().lookup(".combo-box");
+            kinds.getSelectionModel().select(1);
+            return null;
+        });
+        type("Address", rig.site.address() + "/recorder/quayside/");
+        type("Token", TOKEN);
+        press("Save");
+        Rig.await().until(() -> !rig.hub.sites().get().cameras().isEmpty());
+        turnTo("Pairs");
+        String field = "Find a door by its name or site";
+        type(field, "vault ante");
+        fx(() -> {
+            all(".text-field").stream()
+                    .filter(f -> field.equals(f.getAccessibleText()))
+                    .findFirst()
+                    .ifPresent(f -> f.fireEvent(new ActionEvent()));
+            return null;
+        });
+        Rig.await().until(() -> fx(() -> !all(".pair-editor").isEmpty()));
+        type("Find a camera", "ante outside");
+        Rig.await()
+                .until(() ->
+                        fx(() -> all(".pair-editor .picture").stream().anyMatch(n -> ((PicturePane) n).hasPicture())));
+        press("From outside");
+        DoorId vault = new DoorId("tidewater/vault-ante");
+        Rig.await().until(() -> !rig.hub.sites().get().pairings(vault).isEmpty());
+        assertThat(rig.hub.sites().get().pairings(vault).get(0).camera().value())
+                .isEqualTo("quayside/vault-ante-outside");
+        Rig.await().until(() -> shows(".pairs .label", "Vault ante-room outside"));
+        // The same once more is refused in words.
+        press("From outside");
+        Rig.await().until(() -> shows(".pair-editor .caution", "shows this door so already"));
+        fx(() -> {
+            watch().watch(List.of(vault));
+            Event.fireEvent(
+                    window.shell(),
+                    new KeyEvent(KeyEvent.KEY_PRESSED, "", "", KeyCode.DIGIT1, false, true, false, false));
+            return null;
+        });
+        Rig.await().until(() -> fx(() -> window.shell().view(WatchView.class).livePictures() == 1));
+        showSetup();
+        press("Take off");
+        Rig.await().until(() -> rig.hub.sites().get().pairings(vault).isEmpty());
+        assertThat(rig.hub.log().find(EventQuery.all().kinds(Kinds.SET_UP).doors(Set.of(vault))))
+                .extracting(e -> e.detail("change").orElseThrow())
+                .containsExactly("added", "removed");
+    }
+
     @Test
     void a_link_is_paused_resumed_and_removed_while_everything_goes_on() {
         connect();
@@ -183,7 +250,6 @@ class ConsoleSetupTest extends ConsoleFixture {
                         watch().strips().get(0).live().get().outOfReachSince().isPresent()));
         Rig.await().until(() -> shows(".top-bar .label", "is paused"));
         restart();
-        fx(() -> Event.class);
         showSetup();
         openRow(name);
         press("Resume");

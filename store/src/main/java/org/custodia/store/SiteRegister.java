@@ -9,13 +9,17 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeSet;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Function;
 import org.custodia.core.event.EventIntake;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.setup.PairBook;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.PairId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Reader;
 import org.custodia.core.site.Site;
@@ -25,7 +29,7 @@ import org.custodia.core.site.Sites;
 import org.custodia.core.site.SystemId;
 
 /** Places as they are and as they were, kept over restarts and brought up to date by the links. Safe for several threads. */
-public final class SiteRegister implements Sites {
+public final class SiteRegister implements Sites, PairBook {
     /** Models of past times that are kept; what is looked at lies mostly within few of them. */
     private static final int REMEMBERED = 12;
 
@@ -180,6 +184,47 @@ public final class SiteRegister implements Sites {
             placed.putIfAbsent(pairing.id().value(), new RegisterForm.Placed(pairing, placed.size()));
         }
         changed(registers.replace(RegisterForm.PAIR, Registers.LINKS_FILE, placed, true, clock.instant()));
+    }
+
+    @Override
+    public List<Kept> of(DoorId door) {
+        Timeline<RegisterForm.Placed> all = past.pairs;
+        return all.all(clock.instant()).entrySet().stream()
+                .filter(e -> e.getValue().pairing().door().equals(door))
+                .sorted(Comparator.comparingInt(e -> e.getValue().order()))
+                .map(e -> new Kept(e.getValue().pairing(), all.newest(e.getKey())))
+                .toList();
+    }
+
+    @Override
+    public long version(PairId pair) {
+        return past.pairs.newest(pair.value());
+    }
+
+    @Override
+    public long keep(Pairing pairing, long basedOn, Actor by) {
+        Timeline<RegisterForm.Placed> all = past.pairs;
+        Map<String, RegisterForm.Placed> now = all.all(clock.instant());
+        int order = Optional.ofNullable(now.get(pairing.id().value()))
+                .map(RegisterForm.Placed::order)
+                .orElseGet(() -> 1
+                        + now.values().stream()
+                                .mapToInt(RegisterForm.Placed::order)
+                                .max()
+                                .orElse(-1));
+        return edit(pairing.id(), Optional.of(new RegisterForm.Placed(pairing, order)), basedOn, by);
+    }
+
+    @Override
+    public long end(PairId pair, long basedOn, Actor by) {
+        return edit(pair, Optional.empty(), basedOn, by);
+    }
+
+    private long edit(PairId pair, Optional<RegisterForm.Placed> value, long basedOn, Actor by) {
+        Instant now = clock.instant();
+        long version = registers.edit(RegisterForm.PAIR, pair.value(), basedOn, value, now, Optional.empty(), by, now);
+        changed(1);
+        return version;
     }
 
     private static <T> Map<String, T> byId(Collection<T> values, Function<T, String> id) {

@@ -35,9 +35,11 @@ import org.custodia.core.event.EventLogException;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
+import org.custodia.core.operator.Permission;
 import org.custodia.core.operator.SiteScope;
 import org.custodia.core.setup.LinkBook;
 import org.custodia.core.setup.LinkSetup;
+import org.custodia.core.setup.PairBook;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
@@ -714,5 +716,44 @@ class RegistersTest {
         assertThat(links.all()).containsExactly(new LinkBook.Kept(harbour, 3));
         Actor none = Actor.with("x", "X", "desk", Set.of(), SiteScope.everywhere());
         assertThatThrownBy(() -> links.keep(harbour.paused(true), 3, none)).isInstanceOf(NotPermittedException.class);
+    }
+
+    @Test
+    void pairs_are_made_changed_and_taken_off_by_hand_beside_those_of_a_file() {
+        SiteRegister sites = new SiteRegister(registers, clock);
+        DoorId vault = new DoorId("tidewater/vault");
+        CameraId camera = new CameraId("quayside/vault-outside");
+        sites.places(SYSTEM, List.of(site("Harbour")), List.of(door("vault", "Vault")), List.of());
+        SystemId recorder = new SystemId("quayside");
+        sites.cameras(recorder, List.of(new Camera(camera, recorder, "Vault outside", new SiteId("harbour"))));
+        Pairing byHand = new Pairing(
+                vault, camera, Side.ENTRY, Pairing.View.OUTSIDE, Duration.ofSeconds(5), Crop.WHOLE, Duration.ZERO);
+        Pairing ofFile = new Pairing(
+                vault, camera, Side.EXIT, Pairing.View.OUTSIDE, Duration.ofSeconds(5), Crop.WHOLE, Duration.ZERO);
+        now = now.plusSeconds(1);
+        sites.pairings(List.of(ofFile));
+        now = now.plusSeconds(1);
+        assertThat(sites.keep(byHand, 0, ANA)).isEqualTo(1);
+        Instant both = now;
+        assertThat(sites.get().pairings(vault)).containsExactly(ofFile, byHand);
+        // A file that is read again takes off nothing that was paired by hand.
+        now = now.plusSeconds(1);
+        sites.pairings(List.of(ofFile));
+        assertThat(sites.of(vault)).extracting(PairBook.Kept::pairing).containsExactly(ofFile, byHand);
+        assertThatThrownBy(() -> sites.keep(byHand, 0, ANA)).isInstanceOf(EventLogException.class);
+        now = now.plusSeconds(1);
+        assertThat(sites.end(byHand.id(), 1, ANA)).isEqualTo(2);
+        now = now.plusSeconds(1);
+        assertThat(sites.get().pairings(vault)).containsExactly(ofFile);
+        assertThat(sites.at(both).pairings(vault)).containsExactly(ofFile, byHand);
+        // What was taken off comes back, and what the system had is gone with it.
+        assertThat(sites.keep(byHand, 2, ANA)).isEqualTo(3);
+        now = now.plusSeconds(1);
+        sites.systemGone(SYSTEM);
+        assertThat(sites.get().doors()).isEmpty();
+        assertThat(sites.get().pairings(vault)).isEmpty();
+        assertThat(sites.at(both).door(vault)).isPresent();
+        Actor elsewhere = Actor.with("x", "X", "desk", Set.of(Permission.SET_UP), SiteScope.at(new SiteId("yard")));
+        assertThatThrownBy(() -> sites.end(byHand.id(), 3, elsewhere)).isInstanceOf(NotPermittedException.class);
     }
 }

@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -14,10 +15,13 @@ import org.custodia.core.link.Finding;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.saying.Saying;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.PairId;
+import org.custodia.core.site.Pairing;
 import org.custodia.core.site.SystemId;
 
 /** A book, secrets and connections in memory, each of which fails when it is told to. */
-public final class SetupInHand implements LinkBook, Secrets, Connections {
+public final class SetupInHand implements LinkBook, PairBook, Secrets, Connections {
     public final Map<String, String> kept = new TreeMap<>();
     /** What was done with connections, a word each. */
     public final List<String> done = new ArrayList<>();
@@ -31,11 +35,11 @@ public final class SetupInHand implements LinkBook, Secrets, Connections {
     /** Names of secrets that are there and cannot be read. */
     public final List<String> unreadable = new ArrayList<>();
 
-    private final Map<String, Kept> links = new TreeMap<>();
+    private final Map<String, LinkBook.Kept> links = new TreeMap<>();
     private final Map<String, Long> versions = new HashMap<>();
 
     @Override
-    public List<Kept> all() {
+    public List<LinkBook.Kept> all() {
         return links.values().stream()
                 .sorted(Comparator.comparing(k -> k.link().name()))
                 .toList();
@@ -62,7 +66,7 @@ public final class SetupInHand implements LinkBook, Secrets, Connections {
     @Override
     public long keep(LinkSetup link, long basedOn, Actor by) {
         long version = next(link.system(), basedOn, by);
-        links.put(link.id(), new Kept(link, version));
+        links.put(link.id(), new LinkBook.Kept(link, version));
         return version;
     }
 
@@ -76,7 +80,7 @@ public final class SetupInHand implements LinkBook, Secrets, Connections {
     @Override
     public void take(Collection<LinkSetup> ofFile) {
         links.clear();
-        ofFile.forEach(l -> links.put(l.id(), new Kept(l, versions.merge(l.id(), 1L, Long::sum))));
+        ofFile.forEach(l -> links.put(l.id(), new LinkBook.Kept(l, versions.merge(l.id(), 1L, Long::sum))));
     }
 
     @Override
@@ -145,5 +149,42 @@ public final class SetupInHand implements LinkBook, Secrets, Connections {
     public void walk(LinkSetup link, String token, Consumer<Finding> told) {
         done.add("walk " + link.address() + " " + token);
         findings.forEach(told);
+    }
+
+    private final Map<PairId, PairBook.Kept> pairs = new LinkedHashMap<>();
+
+    @Override
+    public List<PairBook.Kept> of(DoorId door) {
+        return pairs.values().stream()
+                .filter(k -> k.pairing().door().equals(door))
+                .toList();
+    }
+
+    private long nextPair(PairId pair, long basedOn) {
+        if (version(pair) != basedOn) {
+            throw new EventLogException(
+                    Saying.of("store.changed-meanwhile", "pair", pair.value(), version(pair), basedOn), null);
+        }
+        versions.put("pair " + pair.value(), basedOn + 1);
+        return basedOn + 1;
+    }
+
+    @Override
+    public long version(PairId pair) {
+        return versions.getOrDefault("pair " + pair.value(), 0L);
+    }
+
+    @Override
+    public long keep(Pairing pairing, long basedOn, Actor by) {
+        long version = nextPair(pairing.id(), basedOn);
+        pairs.put(pairing.id(), new PairBook.Kept(pairing, version));
+        return version;
+    }
+
+    @Override
+    public long end(PairId pair, long basedOn, Actor by) {
+        long version = nextPair(pair, basedOn);
+        pairs.remove(pair);
+        return version;
     }
 }

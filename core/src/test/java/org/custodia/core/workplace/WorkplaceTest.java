@@ -172,7 +172,7 @@ class WorkplaceTest {
 
     private SetupDesk setup() {
         SetupInHand hand = new SetupInHand();
-        return new SetupDesk(hand, hand, hand, log, CLOCK);
+        return new SetupDesk(hand, hand, hand, hand, SITES, log, CLOCK);
     }
 
     @AfterEach

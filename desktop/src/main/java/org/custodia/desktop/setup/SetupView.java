@@ -12,6 +12,8 @@ import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
+import javafx.scene.control.ToggleButton;
+import javafx.scene.control.ToggleGroup;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyCodeCombination;
 import javafx.scene.input.KeyCombination;
@@ -49,6 +51,9 @@ public final class SetupView extends BorderPane implements MainView {
     private final Desk desk;
     private final Theme theme;
     private final LinksModel links;
+    private final PairsPage pairs;
+    private final ScrollPane scroll;
+    private boolean onPairs;
     private final Label count = new Label();
     private final Button connect = new Button(TEXTS.say("connect"));
     private final VBox list = new VBox();
@@ -64,22 +69,31 @@ public final class SetupView extends BorderPane implements MainView {
         this.theme = context.theme();
         this.links = new LinksModel(desk);
         getStyleClass().add("setup");
-        Label title = new Label(TEXTS.say("links"));
-        title.getStyleClass().add("large");
-        title.setMinWidth(Region.USE_PREF_SIZE);
+        ToggleGroup pages = new ToggleGroup();
+        ToggleButton onLinks = page("links", pages);
+        ToggleButton onPairs = page("pairs", pages);
+        pages.selectToggle(onLinks);
+        pages.selectedToggleProperty().addListener((o, a, b) -> {
+            if (b == null) {
+                pages.selectToggle(a);
+            } else {
+                turnTo(b == onPairs);
+            }
+        });
         count.getStyleClass().add("muted");
         count.setMinWidth(0);
         Region gap = new Region();
         HBox.setHgrow(gap, Priority.ALWAYS);
         connect.setMinWidth(Region.USE_PREF_SIZE);
         connect.setOnAction(e -> add());
-        HBox bar = new HBox(title, count, gap, connect);
+        HBox bar = new HBox(onLinks, onPairs, count, gap, connect);
         bar.getStyleClass().add("view-bar");
         empty.getStyleClass().add("empty");
         empty.setMaxWidth(Double.MAX_VALUE);
         greeting.getStyleClass().add("greeting");
         list.getChildren().setAll(greeting, fresh, rows, empty);
-        ScrollPane scroll = new ScrollPane(list);
+        pairs = new PairsPage(new PairsModel(desk), theme);
+        scroll = new ScrollPane(list);
         scroll.setFitToWidth(true);
         scroll.setFocusTraversable(false);
         scroll.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
@@ -87,6 +101,22 @@ public final class SetupView extends BorderPane implements MainView {
         setCenter(scroll);
         links.state().addListener((o, a, b) -> show());
         ticker.setCycleCount(Animation.INDEFINITE);
+        show();
+    }
+
+    private static ToggleButton page(String words, ToggleGroup pages) {
+        ToggleButton button = new ToggleButton(TEXTS.say(words));
+        button.setToggleGroup(pages);
+        button.setMinWidth(Region.USE_PREF_SIZE);
+        return button;
+    }
+
+    private void turnTo(boolean toPairs) {
+        onPairs = toPairs;
+        setCenter(toPairs ? pairs : scroll);
+        if (toPairs) {
+            pairs.refresh();
+        }
         show();
     }
 
@@ -111,7 +141,7 @@ public final class SetupView extends BorderPane implements MainView {
         if (state instanceof State.Read) {
             show(lines);
         }
-        connect.setVisible(links.may());
+        connect.setVisible(links.may() && !onPairs);
         String words = "";
         if (!links.mayLook()) {
             words = TEXTS.say("may-not", desk.services().actor().name());
@@ -124,7 +154,10 @@ public final class SetupView extends BorderPane implements MainView {
         empty.setVisible(!words.isEmpty());
         empty.setManaged(!words.isEmpty());
         rows.setVisible(words.isEmpty());
-        count.setText(state instanceof State.Read && links.mayLook() ? TEXTS.say("connections", lines.size()) : "");
+        count.setText(
+                state instanceof State.Read && links.mayLook() && !onPairs
+                        ? TEXTS.say("connections", lines.size())
+                        : "");
         greet(state instanceof State.Read && links.may());
     }
 
@@ -150,7 +183,9 @@ public final class SetupView extends BorderPane implements MainView {
         SiteModel sites = desk.services().sites().get();
         boolean doors = !sites.doors().isEmpty();
         boolean cameras = !sites.cameras().isEmpty();
-        boolean shown = known && !(doors && cameras);
+        boolean paired =
+                sites.doors().stream().anyMatch(d -> !sites.pairings(d.id()).isEmpty());
+        boolean shown = known && !(doors && cameras && paired);
         greeting.setVisible(shown);
         greeting.setManaged(shown);
         if (!shown) {
@@ -167,7 +202,8 @@ public final class SetupView extends BorderPane implements MainView {
                                 cameras
                                         ? TEXTS.say(
                                                 "has-cameras", sites.cameras().size())
-                                        : TEXTS.say("needs-recorder")));
+                                        : TEXTS.say("needs-recorder")),
+                        step(false, TEXTS.say("needs-pair")));
     }
 
     private static Label step(boolean done, String words) {
@@ -209,6 +245,9 @@ public final class SetupView extends BorderPane implements MainView {
 
     @Override
     public boolean back() {
+        if (onPairs) {
+            return pairs.back();
+        }
         if (!fresh.getChildren().isEmpty()) {
             added();
             return true;
@@ -225,6 +264,7 @@ public final class SetupView extends BorderPane implements MainView {
 
     @Override
     public void placesChanged() {
+        pairs.refresh();
         show();
     }
 
@@ -232,5 +272,6 @@ public final class SetupView extends BorderPane implements MainView {
     public void close() {
         ticker.stop();
         links.close();
+        pairs.close();
     }
 }

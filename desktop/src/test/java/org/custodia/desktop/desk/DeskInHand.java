@@ -93,7 +93,7 @@ public final class DeskInHand implements AutoCloseable {
                         doorDesk,
                         people,
                         new Verdicts(log, log, sites, clock),
-                        new SetupDesk(setup, setup, setup, log, clock),
+                        new SetupDesk(setup, setup, setup, setup, sites, log, clock),
                         clock));
         Services services = new Services(
                 workplace,

@@ -1,0 +1,214 @@
+package org.custodia.desktop.setup;
+
+import java.util.ArrayList;
+import java.util.List;
+import javafx.geometry.Pos;
+import javafx.scene.Node;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.control.ListCell;
+import javafx.scene.control.ListView;
+import javafx.scene.control.TextField;
+import javafx.scene.input.KeyCode;
+import javafx.scene.layout.FlowPane;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.VBox;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.Pairing;
+import org.custodia.desktop.picture.PicturePane;
+import org.custodia.desktop.text.Texts;
+import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.words.Names;
+
+/** The cameras of one door with their live pictures, and a search for another that may show it. */
+final class PairEditor extends VBox {
+    private static final Texts TEXTS = Texts.of(PairEditor.class);
+    private static final double PICTURE = 208;
+    /** How much larger the picture is that somebody judges by. */
+    private static final double BIGGER = 1.6;
+
+    private final PairsModel pairs;
+    private final Door door;
+    private final Theme theme;
+    private final FlowPane there = new FlowPane();
+    private final Label said = new Label();
+    private final TextField search = new TextField();
+    private final ListView<Camera> cameras = new ListView<>();
+    private final PicturePane candidate;
+    private final HBox views = new HBox(8);
+    private final List<PicturePane> panes = new ArrayList<>();
+    private List<Pairing> shown = List.of();
+
+    PairEditor(PairsModel pairs, Door door, Theme theme) {
+        this.pairs = pairs;
+        this.door = door;
+        this.theme = theme;
+        this.candidate = new PicturePane(pairs.desk().services().pictures());
+        getStyleClass().add("pair-editor");
+        there.getStyleClass().add("pair-cameras");
+        said.getStyleClass().add("caution");
+        said.setWrapText(true);
+        said.setManaged(false);
+        getChildren().setAll(there, said);
+        if (pairs.mayPair(door)) {
+            getChildren().add(another());
+        }
+        // Pictures run only while somebody can see them.
+        sceneProperty().addListener((o, a, b) -> seen(b != null));
+        refresh();
+    }
+
+    private Node another() {
+        search.setPromptText(TEXTS.say("find-camera"));
+        search.setAccessibleText(TEXTS.say("find-camera"));
+        search.textProperty().addListener((o, a, b) -> find());
+        search.setOnKeyPressed(e -> {
+            if (e.getCode() == KeyCode.DOWN) {
+                cameras.requestFocus();
+                e.consume();
+            }
+        });
+        cameras.setAccessibleText(TEXTS.say("cameras"));
+        cameras.setPlaceholder(new Label(TEXTS.say("no-camera-fits")));
+        cameras.setCellFactory(v -> new ListCell<>() {
+            @Override
+            protected void updateItem(Camera camera, boolean none) {
+                super.updateItem(camera, none);
+                setText(none || camera == null ? null : camera.name());
+            }
+        });
+        cameras.getSelectionModel().selectedItemProperty().addListener((o, a, b) -> look());
+        cameras.setPrefHeight(theme.px(PICTURE * BIGGER * 9 / 16 + 26));
+        VBox find = new VBox(6, search, cameras);
+        HBox.setHgrow(find, Priority.ALWAYS);
+        for (Pairing.View view : Pairing.View.values()) {
+            Button button = new Button(TEXTS.say(words(view)));
+            button.setMinWidth(Region.USE_PREF_SIZE);
+            button.setOnAction(e -> pair(view));
+            views.getChildren().add(button);
+        }
+        size(candidate, BIGGER);
+        Label what = new Label(TEXTS.say("which-side"));
+        what.getStyleClass().add("secondary");
+        VBox right = new VBox(8, candidate, what, views);
+        HBox row = new HBox(16, find, right);
+        row.getStyleClass().add("pair-another");
+        find();
+        return row;
+    }
+
+    private static String words(Pairing.View view) {
+        return switch (view) {
+            case OUTSIDE -> "pair-outside";
+            case INSIDE -> "pair-inside";
+            case OVERVIEW -> "pair-overview";
+        };
+    }
+
+    private void size(PicturePane pane, double times) {
+        double wide = theme.px(PICTURE) * times;
+        pane.setMinSize(wide, wide * 9 / 16);
+        pane.setPrefSize(wide, wide * 9 / 16);
+        pane.setMaxSize(wide, wide * 9 / 16);
+    }
+
+    private void find() {
+        Camera before = cameras.getSelectionModel().getSelectedItem();
+        cameras.getItems().setAll(pairs.cameras(door, search.getText()));
+        if (before != null && cameras.getItems().contains(before)) {
+            cameras.getSelectionModel().select(before);
+        } else {
+            cameras.getSelectionModel().selectFirst();
+        }
+    }
+
+    private void look() {
+        Camera camera = cameras.getSelectionModel().getSelectedItem();
+        views.setDisable(camera == null);
+        if (camera == null) {
+            candidate.none(TEXTS.say("no-camera-fits"));
+        } else {
+            candidate.camera(camera, camera.name(), pairs.desk().zone());
+            candidate.seen(getScene() != null);
+        }
+    }
+
+    private void pair(Pairing.View view) {
+        Camera camera = cameras.getSelectionModel().getSelectedItem();
+        if (camera != null) {
+            say("");
+            pairs.pair(door, camera, view, this::refresh, this::say);
+        }
+    }
+
+    private void say(String words) {
+        said.setText(words);
+        said.setManaged(!words.isEmpty());
+    }
+
+    /** Shows what is paired now. */
+    void refresh() {
+        List<Pairing> now = pairs.pairings(door);
+        if (now.equals(shown)) {
+            there.setManaged(!now.isEmpty());
+            return;
+        }
+        shown = now;
+        panes.forEach(PicturePane::close);
+        panes.clear();
+        there.getChildren().clear();
+        there.setManaged(!now.isEmpty());
+        now.forEach(p -> there.getChildren().add(card(p)));
+        seen(getScene() != null);
+    }
+
+    private Node card(Pairing pairing) {
+        PicturePane pane = new PicturePane(pairs.desk().services().pictures());
+        size(pane, 1);
+        pairs.desk()
+                .services()
+                .sites()
+                .get()
+                .camera(pairing.camera())
+                .ifPresent(c ->
+                        pane.camera(c, Names.view(pairing.view()), pairs.desk().zone()));
+        panes.add(pane);
+        Label name = new Label(pairs.cameraName(pairing.camera()));
+        name.setMinWidth(0);
+        name.setWrapText(true);
+        HBox.setHgrow(name, Priority.ALWAYS);
+        name.setMaxWidth(Double.MAX_VALUE);
+        Button off = new Button(TEXTS.say("take-off"));
+        off.setAccessibleText(TEXTS.say("take-off-spoken", pairs.cameraName(pairing.camera())));
+        off.setMinWidth(Region.USE_PREF_SIZE);
+        off.setDisable(!pairs.mayPair(door));
+        off.setOnAction(e -> {
+            say("");
+            pairs.unpair(pairing, this::refresh, this::say);
+        });
+        HBox line = new HBox(8, name, off);
+        line.setAlignment(Pos.CENTER_LEFT);
+        VBox card = new VBox(4, pane, line);
+        card.setMaxWidth(theme.px(PICTURE));
+        card.setPrefWidth(theme.px(PICTURE));
+        return card;
+    }
+
+    private void seen(boolean visible) {
+        panes.forEach(p -> p.seen(visible));
+        candidate.seen(visible);
+    }
+
+    /** Where somebody begins. */
+    void begin() {
+        search.requestFocus();
+    }
+
+    void close() {
+        panes.forEach(PicturePane::close);
+        candidate.close();
+    }
+}

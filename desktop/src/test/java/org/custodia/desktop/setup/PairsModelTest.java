@@ -1,0 +1,95 @@
+package org.custodia.desktop.setup;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.custodia.desktop.desk.DeskInHand.STORE;
+import static org.custodia.desktop.desk.DeskInHand.VAULT;
+import static org.custodia.desktop.desk.DeskInHand.onFx;
+
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.Callable;
+import org.awaitility.Awaitility;
+import org.custodia.core.setup.PairBook;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Pairing;
+import org.custodia.core.site.Side;
+import org.custodia.desktop.desk.DeskInHand;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Doors and cameras that are looked for, and pairs that are made twice or are gone. */
+class PairsModelTest {
+    @TempDir
+    Path directory;
+
+    private DeskInHand hand;
+    private PairsModel pairs;
+    private final List<String> said = new ArrayList<>();
+
+    @BeforeEach
+    void open() {
+        hand = new DeskInHand(directory);
+        pairs = onFx(() -> new PairsModel(hand.desk));
+    }
+
+    @AfterEach
+    void close() {
+        hand.close();
+    }
+
+    private static void until(Callable<Boolean> so) {
+        Awaitility.await().atMost(Duration.ofSeconds(60)).until(() -> onFx(so));
+    }
+
+    private Door door(DoorId id) {
+        return hand.desk.services().sites().get().door(id).orElseThrow();
+    }
+
+    private List<DoorId> found(String words) {
+        onFx(() -> pairs.search().set(words));
+        return pairs.doors().stream().map(Door::id).toList();
+    }
+
+    @Test
+    void doors_are_found_by_any_part_of_their_name_or_site() {
+        assertThat(found("")).containsExactly(STORE, VAULT);
+        assertThat(found("VAU")).containsExactly(VAULT);
+        assertThat(found(" store  harbour ")).containsExactly(STORE);
+        assertThat(found("attic")).isEmpty();
+        assertThat(found("[.*")).isEmpty();
+        found("");
+        onFx(() -> pairs.onlyWithout().set(true));
+        assertThat(pairs.doors()).extracting(Door::id).containsExactly(STORE);
+        assertThat(pairs.without()).isEqualTo(1);
+    }
+
+    @Test
+    void cameras_are_found_and_a_pair_is_made_once_and_taken_off() {
+        Camera camera = pairs.cameras(door(STORE), "").get(0);
+        assertThat(pairs.cameras(door(STORE), "outside vault")).containsExactly(camera);
+        assertThat(pairs.cameras(door(STORE), "nowhere")).isEmpty();
+        onFx(() -> pairs.pair(door(STORE), camera, Pairing.View.INSIDE, () -> said.add("paired"), said::add));
+        until(() -> said.size() == 1);
+        Pairing made = hand.setup.of(STORE).get(0).pairing();
+        assertThat(made.side()).isEqualTo(Side.EXIT);
+        onFx(() -> pairs.pair(door(STORE), camera, Pairing.View.INSIDE, () -> said.add("paired"), said::add));
+        until(() -> said.size() == 2);
+        onFx(() -> pairs.unpair(made, () -> said.add("gone"), said::add));
+        until(() -> said.size() == 3);
+        onFx(() -> pairs.unpair(made, () -> said.add("gone"), said::add));
+        until(() -> said.size() == 4);
+        assertThat(said)
+                .containsExactly(
+                        "paired",
+                        "Vault outside shows this door so already.",
+                        "gone",
+                        "This pair is not there any more.");
+        assertThat(hand.setup.of(STORE)).extracting(PairBook.Kept::pairing).isEmpty();
+    }
+}
