@@ -16,7 +16,10 @@ import java.util.Optional;
 import java.util.function.BooleanSupplier;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import javafx.event.ActionEvent;
 import javafx.scene.control.ScrollPane;
+import javafx.scene.control.TextField;
+import javafx.scene.control.ToggleButton;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
@@ -112,6 +115,33 @@ final class ScreenShots {
         });
         panels();
         manyDoors();
+        setup();
+    }
+
+    /** What is connected to, and which cameras show a door. */
+    private void setup() throws InterruptedException {
+        turnTo("Setup");
+        settle(3);
+        shot("setup-links");
+        turnTo("Pairs");
+        Snapshots.onFx(() -> {
+            TextField search = (TextField) window.scene().lookup(".pairs-search .text-field");
+            search.setText("vault ante");
+            search.fireEvent(new ActionEvent());
+            return null;
+        });
+        settle(5);
+        shot("setup-pairs");
+        turnTo("Watch");
+    }
+
+    private void turnTo(String words) {
+        Snapshots.onFx(() -> {
+            window.scene().getRoot().lookupAll(".toggle-button").stream()
+                    .filter(n -> n instanceof ToggleButton b && b.getText().equals(words))
+                    .forEach(n -> ((ToggleButton) n).fire());
+            return null;
+        });
     }
 
     /** Small strips, with all the doors of the largest site that a camera looks at. */

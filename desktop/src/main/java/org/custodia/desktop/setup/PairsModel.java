@@ -115,7 +115,7 @@ final class PairsModel {
     }
 
     /**
-     * Cameras that may show a door, the likeliest first: of its site, of a like name. Names only put them in order; whoever
+     * Cameras that may show a door, the likeliest first: not paired with it yet, of its site, of a like name. Names only put them in order; whoever
      * pairs looks at the picture.
      *
      * @param looked for, words of which each must stand in a camera's name
@@ -123,9 +123,11 @@ final class PairsModel {
     List<Camera> cameras(Door door, String looked) {
         List<String> wanted = words(looked);
         Set<String> like = Set.copyOf(words(door.name()));
+        Set<CameraId> paired = pairings(door).stream().map(Pairing::camera).collect(Collectors.toSet());
         return sites().cameras().stream()
                 .filter(c -> fits(wanted, c.name()))
-                .sorted(Comparator.comparing((Camera c) -> !c.site().equals(door.site()))
+                .sorted(Comparator.comparing((Camera c) -> paired.contains(c.id()))
+                        .thenComparing(c -> !c.site().equals(door.site()))
                         .thenComparing(c ->
                                 -words(c.name()).stream().filter(like::contains).count())
                         .thenComparing(c -> words(c.name()).size())

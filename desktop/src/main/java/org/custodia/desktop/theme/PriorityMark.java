@@ -4,9 +4,12 @@ import javafx.beans.InvalidationListener;
 import javafx.beans.WeakInvalidationListener;
 import javafx.scene.canvas.Canvas;
 import org.custodia.core.event.Priority;
+import org.custodia.desktop.text.Texts;
 
 /** A priority's shape as a node of its own. */
 public final class PriorityMark extends Canvas {
+    private static final Texts TEXTS = Texts.of(PriorityMark.class);
+
     private final Theme theme;
     private final double size;
     private final InvalidationListener looks = o -> draw();
@@ -23,10 +26,19 @@ public final class PriorityMark extends Canvas {
     public void show(Priority value) {
         if (priority != value) {
             priority = value;
-            setAccessibleText(
-                    value == Priority.NONE ? "" : "priority " + value.name().toLowerCase(java.util.Locale.ROOT));
+            setAccessibleText(spoken(value));
             draw();
         }
+    }
+
+    private static String spoken(Priority priority) {
+        return switch (priority) {
+            case NONE -> "";
+            case NOTE -> TEXTS.say("note");
+            case LOW -> TEXTS.say("low");
+            case CAUTION -> TEXTS.say("caution");
+            case URGENT -> TEXTS.say("urgent");
+        };
     }
 
     private void draw() {
