@@ -3,12 +3,19 @@ package org.custodia.app;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
+import javafx.event.Event;
 import javafx.scene.Node;
 import javafx.scene.control.Label;
 import javafx.scene.control.Labeled;
+import javafx.scene.control.ToggleButton;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyEvent;
+import javafx.scene.input.MouseButton;
+import javafx.scene.input.MouseEvent;
 import org.custodia.core.site.DoorId;
 import org.custodia.desktop.shell.ConsoleWindow;
 import org.custodia.desktop.watch.WatchView;
@@ -105,6 +112,60 @@ abstract class ConsoleFixture {
                 .filter(n -> n.isVisible() && n.getText() != null && words.test(n.getText()))
                 .findFirst()
                 .orElseThrow(() -> new AssertionError("nothing fits among " + selector)));
+    }
+
+    /** Turns to Setup by its key, and to one of its pages. */
+    void setup(String page) {
+        fx(() -> {
+            Event.fireEvent(
+                    window.shell(),
+                    new KeyEvent(KeyEvent.KEY_PRESSED, "", "", KeyCode.DIGIT8, false, true, false, false));
+            return null;
+        });
+        ToggleButton turn = labeled(ToggleButton.class, ".setup .toggle-button", page::equals);
+        fx(() -> {
+            turn.fire();
+            return null;
+        });
+    }
+
+    /** Opens the line of a link or a door in Setup, as Enter and a click do. */
+    void openLine(String begins) {
+        Rig.await().until(() -> fx(() -> line(begins).isPresent()));
+        fx(() -> {
+            Node line = line(begins).orElseThrow();
+            Event.fireEvent(
+                    line,
+                    new MouseEvent(
+                            MouseEvent.MOUSE_CLICKED,
+                            0,
+                            0,
+                            0,
+                            0,
+                            MouseButton.PRIMARY,
+                            1,
+                            false,
+                            false,
+                            false,
+                            false,
+                            false,
+                            false,
+                            false,
+                            false,
+                            false,
+                            true,
+                            null));
+            return null;
+        });
+    }
+
+    private Optional<Node> line(String begins) {
+        return all(".setup .link-line").stream()
+                .filter(n -> n.lookupAll(".strong").stream()
+                        .anyMatch(
+                                l -> l instanceof Label label && label.getText().startsWith(begins)))
+                .filter(ConsoleFixture::seen)
+                .findFirst();
     }
 
     void focus(String door) {

@@ -117,6 +117,49 @@ class ConsoleLooksTest extends ConsoleFixture {
         }
     }
 
+    private static final List<String> SETUP = List.of(
+            ".setup .view-bar .button",
+            ".setup .view-bar .toggle-button",
+            ".link-line .strong",
+            ".link-how .label",
+            ".link-clock .label",
+            ".link-sends .label",
+            ".link-editor .button",
+            ".link-editor .label",
+            ".pairs-search .check-box",
+            ".pair-editor .button",
+            ".pair-editor .caution");
+
+    @Test
+    void setup_is_whole_in_both_languages_at_any_size_of_text() throws IOException {
+        try {
+            for (String language : List.of("en", "de")) {
+                console.close();
+                open(language);
+                boolean english = language.equals("en");
+                setup(english ? "Links" : "Verbindungen");
+                openLine("Tidewater");
+                Rig.await().until(() -> !all(".link-editor").isEmpty());
+                whole();
+                setup(english ? "Pairs" : "Paare");
+                openLine("Education");
+                Rig.await().until(() -> !all(".pair-editor").isEmpty());
+                whole();
+            }
+        } finally {
+            Texts.choose(Texts.ENGLISH);
+        }
+    }
+
+    private void whole() {
+        for (int scale : List.of(100, 150, 200)) {
+            size(scale > 130 ? 1920 : 1280, scale > 130 ? 1080 : 800, scale);
+            Rig.await()
+                    .untilAsserted(() ->
+                            assertThat(cutOff(SETUP)).as("at %d %%", scale).isEmpty());
+        }
+    }
+
     /** Whatever gives way where there is little room, it is not what somebody works with. */
     @Test
     void bars_stay_whole_on_a_small_screen_with_the_largest_text() {

@@ -14,6 +14,7 @@ import javafx.scene.control.Labeled;
 import javafx.scene.control.ScrollBar;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextInputControl;
+import javafx.scene.control.ToggleButton;
 import javafx.scene.input.KeyCode;
 import org.junit.jupiter.api.Test;
 
@@ -78,7 +79,7 @@ class ConsoleReachTest extends ConsoleFixture {
     void in_every_view_and_panel_all_that_can_be_worked_is_named_and_reached_by_tab() {
         present("staff-lobby", "20153");
         Rig.await().until(() -> !cards("Staff lobby").isEmpty());
-        for (String place : List.of("Watch", "keys", "finder", "doors")) {
+        for (String place : List.of("Watch", "keys", "finder", "doors", "links", "pairs")) {
             switch (place) {
                 case "keys" -> robot.type(KeyCode.F1);
                 case "finder" -> robot.press(KeyCode.CONTROL).type(KeyCode.K).release(KeyCode.CONTROL);
@@ -86,12 +87,24 @@ class ConsoleReachTest extends ConsoleFixture {
                     robot.type(KeyCode.ESCAPE);
                     robot.clickOn("Choose doors…");
                 }
+                case "links" -> {
+                    robot.type(KeyCode.ESCAPE);
+                    setup("Links");
+                    openLine("Tidewater");
+                    Rig.await().until(() -> !all(".link-editor").isEmpty());
+                }
+                case "pairs" -> {
+                    setup("Pairs");
+                    openLine("Education");
+                    Rig.await().until(() -> !all(".pair-editor .list-cell").isEmpty());
+                }
                 default -> focus("Staff lobby");
             }
             allAreNamed(place);
-            // Lists are worked by their arrows, and what scrolls by what is in it.
+            // Lists and groups are worked by their arrows, and what scrolls by what is in it.
             List<Node> wanted = workable().stream()
                     .filter(n -> !(n instanceof ScrollBar) && !(n instanceof ScrollPane))
+                    .filter(n -> !(n instanceof ToggleButton t && t.getToggleGroup() != null && !t.isSelected()))
                     .toList();
             Set<Node> reached = byTab();
             List<Node> missed = wanted.stream()
