@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.lang.reflect.Field;
 import java.lang.reflect.Modifier;
+import java.net.URI;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
@@ -30,6 +31,7 @@ import org.custodia.core.operator.Permission;
 import org.custodia.core.operator.Roles;
 import org.custodia.core.operator.Roles.Role;
 import org.custodia.core.operator.SiteScope;
+import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
@@ -168,6 +170,11 @@ class EditsNeedPermissionTest {
                 Permission.EDIT_TIMETABLES,
                 Set.of()));
         all.add(new Wanted<>(RegisterForm.FORMAT, new CardFormat("f", "Six", 6), Permission.SET_UP, Set.of()));
+        all.add(new Wanted<>(
+                RegisterForm.LINK,
+                new LinkSetup("tidewater", "access", "link-protocol", "T", URI.create("https://a.test/"), false, false),
+                Permission.SET_UP,
+                Set.of()));
         return all;
     }
 
