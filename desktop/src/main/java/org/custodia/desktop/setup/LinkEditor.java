@@ -270,6 +270,11 @@ final class LinkEditor extends GridPane {
         return name.toLowerCase(Locale.ROOT).replace('_', '-');
     }
 
+    /** Nobody looks at it any more: what is still under way says nothing and keeps nothing. */
+    void forget() {
+        draft.forget();
+    }
+
     /** Where somebody begins. */
     void begin() {
         (draft.kept().isPresent() ? name : address).requestFocus();

@@ -111,6 +111,7 @@ final class LinkRow extends VBox {
     }
 
     void close() {
+        editor.ifPresent(LinkEditor::forget);
         editor = Optional.empty();
         getChildren().setAll(row);
     }

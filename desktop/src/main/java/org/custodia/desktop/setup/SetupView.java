@@ -130,6 +130,7 @@ public final class SetupView extends BorderPane implements MainView {
     }
 
     private void added() {
+        fresh.getChildren().forEach(n -> ((LinkEditor) n).forget());
         fresh.getChildren().clear();
         connect.requestFocus();
         show();

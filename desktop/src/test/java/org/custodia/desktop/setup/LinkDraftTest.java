@@ -179,4 +179,19 @@ class LinkDraftTest {
         assertThat(hand.setup.kept).containsEntry("link/tidewater", "t0ken");
         assertThat(hand.setup.done).containsExactly("open tidewater t0ken");
     }
+
+    @Test
+    void whoever_thinks_better_of_it_while_it_is_asked_who_answers_keeps_nothing() {
+        hand.setup.answer = new Connections.Answer("tidewater", "Tidewater");
+        LinkDraft draft = entered("http://127.0.0.1:1/", "t0ken");
+        onFx(() -> {
+            draft.save();
+            draft.forget();
+        });
+        LinkDraft later = entered("http://127.0.0.1:1/", "t0ken");
+        onFx(later::tryIt);
+        until(() -> later.stage().get() == Stage.TRIED);
+        assertThat(draft.stage().get()).isNotEqualTo(Stage.SAVED);
+        assertThat(hand.setup.all()).isEmpty();
+    }
 }
