@@ -73,10 +73,6 @@ public final class PermittedSetup {
         return desk.pair(pairing, permit.actor());
     }
 
-    public long change(Pairing pairing, long basedOn) {
-        return desk.change(pairing, basedOn, permit.actor());
-    }
-
     public void unpair(Pairing pairing, long basedOn) {
         desk.unpair(pairing, basedOn, permit.actor());
     }
