@@ -12,6 +12,8 @@ import org.custodia.core.access.Verdicts;
 import org.custodia.core.command.DoorDesk;
 import org.custodia.core.door.CheckpointKeeper;
 import org.custodia.core.door.DoorBoard;
+import org.custodia.core.evidence.EvidenceSearch;
+import org.custodia.core.evidence.Peeks;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.AccessLink;
 import org.custodia.core.link.LinkStatus;
@@ -46,6 +48,7 @@ import org.custodia.store.SiteRegister;
 import org.custodia.store.SqlDoorCheckpoints;
 import org.custodia.store.SqlEventLog;
 import org.custodia.store.SqlPersonRegister;
+import org.custodia.video.Glimpses;
 import org.custodia.video.VideoDesk;
 import org.custodia.wire.LinksFile;
 
@@ -73,6 +76,7 @@ public final class Hub implements AutoCloseable {
     private final VideoDesk video;
     private final RunningLinks links;
     private final SetupDesk setup;
+    private final EvidenceSearch evidence;
     private volatile Consumer<LinkStatus> statusTold = status -> {};
 
     /**
@@ -167,6 +171,7 @@ public final class Hub implements AutoCloseable {
         this.doorDesk = new DoorDesk(intake, log, board, sites, s -> link(s, AccessLink.class), clock);
         this.verdicts = new Verdicts(log, intake, sites, clock);
         this.video = new VideoDesk(s -> link(s, RecorderLink.class), clock);
+        this.evidence = new EvidenceSearch(log, sites, peeks(), clock);
         doorDesk.closeUnanswered(actor);
     }
 
@@ -188,6 +193,11 @@ public final class Hub implements AutoCloseable {
 
     private <L extends SystemLink> Optional<L> link(SystemId system, Class<L> kind) {
         return links.link(system).filter(kind::isInstance).map(kind::cast);
+    }
+
+    /** Small pictures to compare, whoever asks for them. */
+    public Peeks peeks() {
+        return new Glimpses(s -> link(s, RecorderLink.class));
     }
 
     private Inventory inventory() {
@@ -304,8 +314,14 @@ public final class Hub implements AutoCloseable {
         return directory.path();
     }
 
+    /** Looks for the cameras of doors. */
+    public EvidenceSearch evidence() {
+        return evidence;
+    }
+
     @Override
     public void close() {
+        evidence.close();
         video.close();
         links.close();
         verdicts.close();

@@ -50,7 +50,7 @@ class ConsoleClosedTest {
                     .find(EventQuery.all().kinds(Kinds.GRANTED).newest(200))
                     .stream()
                     .filter(e -> e.door()
-                            .filter(d -> !rig.hub.site().pairings(d).isEmpty())
+                            .filter(d -> !rig.hub.sites().get().pairings(d).isEmpty())
                             .isPresent())
                     .findFirst()
                     .orElseThrow();

@@ -6,7 +6,8 @@ import java.util.List;
 
 /** Runs one measurement, or all of them. */
 public final class Bench {
-    private static final List<String> ALL = List.of("intake", "start", "latency", "drag", "panes", "backlog", "size");
+    private static final List<String> ALL =
+            List.of("intake", "start", "latency", "drag", "panes", "backlog", "evidence", "size");
 
     private Bench() {}
 
@@ -22,6 +23,7 @@ public final class Bench {
                 case "start-once" -> StartBench.once(rest);
                 case "latency" -> LatencyBench.run();
                 case "drag" -> DragBench.run();
+                case "evidence" -> EvidenceBench.run();
                 case "backlog" -> BacklogBench.run(rest.length > 0 ? Long.parseLong(rest[0]) : 2_000_000);
                 case "size" ->
                     SizeBench.run(
