@@ -1,0 +1,431 @@
+package org.custodia.core.evidence;
+
+import java.io.IOException;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.Deque;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import org.custodia.core.event.EventLog;
+import org.custodia.core.evidence.Candidate.Confidence;
+import org.custodia.core.mishap.Threads;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorCapability;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.Sites;
+import org.custodia.core.site.SystemId;
+
+/**
+ * Looks for the cameras of doors, in the background: asks recorders for stills of when a door opened, a few a second of each,
+ * and stops with a camera as soon as it is decided. What came of it is kept until the process ends.
+ */
+public final class EvidenceSearch implements AutoCloseable {
+    /** From one question to the same recorder to the next. */
+    public static final Duration PACE = Duration.ofMillis(160);
+
+    /** So many openings of a door are looked at, at most. */
+    private static final int MOST_OPENINGS = 12;
+
+    /** How often a camera is looked at when nothing opens, once something moved in it. */
+    private static final int QUIETS = 10;
+
+    /** How often, where openings alone leave it likely and no more. */
+    private static final int MORE_QUIETS = 25;
+    /** How far back openings are looked for. */
+    private static final Duration BACK = Duration.ofDays(14);
+    /** Footage of what is younger may not be there yet. */
+    private static final Duration FRESH = Duration.ofSeconds(90);
+
+    /** What came of a door. */
+    public enum Outcome {
+        /** It waits for its turn. */
+        WAITING,
+        /** It is being looked at. */
+        LOOKING,
+        /** All that there is was looked at. */
+        DONE,
+        /** It has no contact, so nobody knows when it opened. */
+        NO_CONTACT,
+        /** It did not open of late, as far as is known. */
+        NO_OPENINGS,
+        /** No camera gave a picture of when it opened. */
+        NO_PICTURES,
+        /** It was stopped before. */
+        STOPPED
+    }
+
+    /**
+     * What is known of a door.
+     *
+     * @param cameras those that may show it, the likeliest first
+     * @param asked of how many cameras something was asked
+     * @param of how many could be asked
+     * @param openings at how many openings was looked
+     */
+    public record Result(Outcome outcome, List<Candidate> cameras, int asked, int of, int openings) {}
+
+    /**
+     * How far it has come.
+     *
+     * @param doors so many doors are done
+     * @param ofDoors of so many
+     * @param stills so many stills were asked for
+     * @param now the door that is looked at
+     */
+    public record Progress(
+            boolean running, boolean paused, int doors, int ofDoors, long stills, Optional<DoorId> now) {}
+
+    private record Found(Outcome outcome, int asked, int of, int openings) {}
+
+    private final Sites sites;
+    private final Peeks peeks;
+    private final Clock clock;
+    private final Duration pace;
+    private final boolean byNames;
+    private final Openings openings;
+    private final PairEvidence evidence = new PairEvidence();
+    private final Map<DoorId, Found> found = new HashMap<>();
+    private final Map<SystemId, Long> nextAt = new HashMap<>();
+    private final Deque<DoorId> waiting = new ArrayDeque<>();
+    private final Thread thread;
+    private Optional<DoorId> now = Optional.empty();
+    private boolean paused;
+    private boolean unwanted;
+    private boolean closed;
+    private int done;
+    private int ofDoors;
+    private long stills;
+
+    /** Starts nothing yet. */
+    public EvidenceSearch(EventLog log, Sites sites, Peeks peeks, Clock clock) {
+        this(log, sites, peeks, clock, PACE, true);
+    }
+
+    /**
+     * The same.
+     *
+     * @param pace from one question to the same recorder to the next
+     * @param byNames whether cameras of a like name are asked first
+     */
+    public EvidenceSearch(EventLog log, Sites sites, Peeks peeks, Clock clock, Duration pace, boolean byNames) {
+        this.sites = sites;
+        this.peeks = peeks;
+        this.clock = clock;
+        this.pace = pace;
+        this.byNames = byNames;
+        this.openings = new Openings(log);
+        this.thread = Threads.daemon("evidence", this::run);
+        thread.start();
+    }
+
+    /** Looks for the cameras of some doors, after those that are being looked for. */
+    public synchronized void look(Collection<DoorId> doors) {
+        if (waiting.isEmpty() && now.isEmpty()) {
+            done = 0;
+            ofDoors = 0;
+            stills = 0;
+        }
+        for (DoorId door : doors) {
+            if (!waiting.contains(door) && !now.equals(Optional.of(door))) {
+                waiting.add(door);
+                ofDoors++;
+                evidence.forget(door);
+                found.put(door, new Found(Outcome.WAITING, 0, 0, 0));
+            }
+        }
+        notifyAll();
+    }
+
+    /** Asks nothing more until {@link #resume}. */
+    public synchronized void pause() {
+        paused = true;
+    }
+
+    public synchronized void resume() {
+        paused = false;
+        notifyAll();
+    }
+
+    /** Looks for nothing more. What was found stays. */
+    public synchronized void stop() {
+        waiting.forEach(d -> found.put(d, new Found(Outcome.STOPPED, 0, 0, 0)));
+        waiting.clear();
+        unwanted = now.isPresent();
+        paused = false;
+        notifyAll();
+    }
+
+    /** How far it has come. */
+    public synchronized Progress progress() {
+        return new Progress(now.isPresent() || !waiting.isEmpty(), paused, done, ofDoors, stills, now);
+    }
+
+    /** What came of a door; nothing where it was not looked for. */
+    public Optional<Result> of(DoorId door) {
+        Found here;
+        synchronized (this) {
+            here = found.get(door);
+        }
+        return here == null
+                ? Optional.empty()
+                : Optional.of(new Result(
+                        here.outcome(),
+                        evidence.candidates(door, here.of()),
+                        here.asked(),
+                        here.of(),
+                        here.openings()));
+    }
+
+    private void run() {
+        while (true) {
+            DoorId door;
+            synchronized (this) {
+                while (waiting.isEmpty() && !closed) {
+                    if (!await(0)) {
+                        return;
+                    }
+                }
+                if (closed) {
+                    return;
+                }
+                door = waiting.poll();
+                now = Optional.of(door);
+                unwanted = false;
+                found.put(door, new Found(Outcome.LOOKING, 0, 0, 0));
+            }
+            try {
+                new OneDoor(door).look();
+            } catch (InterruptedException e) {
+                end(door, Outcome.STOPPED);
+                synchronized (this) {
+                    if (closed) {
+                        return;
+                    }
+                }
+            } catch (RuntimeException e) {
+                end(door, Outcome.STOPPED);
+                Threads.stumbled(e);
+            } finally {
+                synchronized (this) {
+                    now = Optional.empty();
+                    done++;
+                }
+            }
+        }
+    }
+
+    private synchronized void end(DoorId door, Outcome outcome) {
+        Found before = found.getOrDefault(door, new Found(outcome, 0, 0, 0));
+        found.put(door, new Found(outcome, before.asked(), before.of(), before.openings()));
+    }
+
+    private synchronized boolean await(long millis) {
+        try {
+            wait(millis);
+            return true;
+        } catch (InterruptedException e) {
+            return false;
+        }
+    }
+
+    /** Waits until a recorder may be asked again. */
+    private synchronized void turn(SystemId recorder) throws InterruptedException {
+        while (true) {
+            if (closed || unwanted) {
+                throw new InterruptedException();
+            }
+            long wait = nextAt.getOrDefault(recorder, System.nanoTime()) - System.nanoTime();
+            if (!paused && wait <= 0) {
+                break;
+            }
+            wait(paused ? 0 : Math.max(1, wait / 1_000_000));
+        }
+        nextAt.put(recorder, System.nanoTime() + pace.toNanos());
+        stills++;
+    }
+
+    private Optional<Glimpse> glimpse(Camera camera, Instant at) throws InterruptedException {
+        turn(camera.recorder());
+        try {
+            return Optional.of(peeks.at(camera, at));
+        } catch (IOException e) {
+            // There is no picture of then; that says nothing of the pair.
+            return Optional.empty();
+        }
+    }
+
+    /** One door and all cameras that may show it. */
+    private final class OneDoor {
+        private final DoorId id;
+        private final SiteModel model = sites.get();
+        private List<KnownOpening> known = List.of();
+        private int of;
+        private int asked;
+        private int pictures;
+
+        OneDoor(DoorId id) {
+            this.id = id;
+        }
+
+        void look() throws InterruptedException {
+            Optional<Door> door = model.door(id);
+            if (door.isEmpty() || !door.get().can(DoorCapability.CONTACT)) {
+                end(id, Outcome.NO_CONTACT);
+                return;
+            }
+            Instant to = clock.instant().minus(FRESH);
+            known = openings.of(door.get(), model, to.minus(BACK), to, MOST_OPENINGS);
+            if (known.isEmpty()) {
+                end(id, Outcome.NO_OPENINGS);
+                return;
+            }
+            List<List<Camera>> tiers = tiers(door.get());
+            of = tiers.stream().mapToInt(List::size).sum();
+            for (List<Camera> tier : tiers) {
+                for (Camera camera : tier) {
+                    asked++;
+                    follow(door.get(), camera, 1);
+                    tell(Outcome.LOOKING);
+                }
+                if (!decided()) {
+                    for (Camera camera : tier) {
+                        follow(door.get(), camera, 2);
+                    }
+                }
+                if (decided()) {
+                    break;
+                }
+            }
+            tell(pictures == 0 ? Outcome.NO_PICTURES : Outcome.DONE);
+        }
+
+        private boolean decided() {
+            return evidence.candidates(id, of).stream().anyMatch(c -> c.confidence() == Confidence.SURE);
+        }
+
+        private void tell(Outcome outcome) {
+            synchronized (EvidenceSearch.this) {
+                found.put(id, new Found(outcome, asked, of, known.size()));
+            }
+        }
+
+        /** Cameras in the order in which they are asked: of the door's site, of like names and free ones first. */
+        private List<List<Camera>> tiers(Door door) {
+            Set<String> like = Set.copyOf(words(door.name()));
+            Comparator<Camera> order = Comparator.comparing((Camera c) -> c.id().value());
+            if (byNames) {
+                order = Comparator.comparing((Camera c) ->
+                                -words(c.name()).stream().filter(like::contains).count())
+                        .thenComparing(order);
+            }
+            Map<Boolean, List<Camera>> here = model.cameras().stream()
+                    .sorted(order)
+                    .collect(Collectors.partitioningBy(c -> c.site().equals(door.site())));
+            return List.of(here.get(true), here.get(false));
+        }
+
+        /**
+         * Looks at openings with a camera until it is decided, or has missed some.
+         *
+         * @param misses with so many it is left, for this time
+         */
+        private void follow(Door door, Camera camera, int misses) throws InterruptedException {
+            int missed = 0;
+            int absent = 0;
+            for (KnownOpening opening : known) {
+                Optional<Boolean> moved = evidence.moved(camera.id(), opening);
+                if (moved.isEmpty()) {
+                    moved = saw(camera, opening);
+                }
+                if (moved.isEmpty()) {
+                    // A camera that has no picture of three openings has none of the others.
+                    if (++absent >= 3) {
+                        return;
+                    }
+                    continue;
+                }
+                if (moved.get() && evidence.quiets(camera.id()) < QUIETS) {
+                    quiet(door, camera, opening, QUIETS);
+                    moved = evidence.moved(camera.id(), opening);
+                }
+                if (moved.isPresent() && !moved.get() && ++missed >= misses) {
+                    return;
+                }
+                Candidate candidate = evidence.candidate(id, camera.id(), of);
+                if (candidate.confidence() == Confidence.NO
+                        || candidate.confidence() == Confidence.SURE
+                                && (candidate.view().isPresent() || candidate.looked() >= MOST_OPENINGS / 2)) {
+                    return;
+                }
+            }
+            if (evidence.candidate(id, camera.id(), of).confidence() == Confidence.LIKELY
+                    && evidence.quiets(camera.id()) < MORE_QUIETS) {
+                quiet(door, camera, known.get(0), MORE_QUIETS);
+            }
+        }
+
+        private Optional<Boolean> saw(Camera camera, KnownOpening opening) throws InterruptedException {
+            Instant[] at = Film.instants(opening.at());
+            Optional<Glimpse> before = glimpse(camera, at[0]);
+            if (before.isEmpty()) {
+                return Optional.empty();
+            }
+            Optional<Glimpse> open = glimpse(camera, at[1]);
+            if (open.isEmpty()) {
+                return Optional.empty();
+            }
+            pictures++;
+            evidence.saw(camera.id(), opening, new Film(before.get(), open.get(), Optional.empty()));
+            Optional<Boolean> moved = evidence.moved(camera.id(), opening);
+            if (moved.filter(Boolean::booleanValue).isPresent()
+                    && opening.from().isPresent()) {
+                Optional<Glimpse> after = glimpse(camera, at[2]);
+                evidence.saw(camera.id(), opening, new Film(before.get(), open.get(), after));
+            }
+            return moved;
+        }
+
+        private void quiet(Door door, Camera camera, KnownOpening opening, int most) throws InterruptedException {
+            List<Instant> instants = openings.quiet(door, model, opening.at(), most);
+            for (Instant at :
+                    instants.subList(Math.min(evidence.quiets(camera.id()), instants.size()), instants.size())) {
+                Optional<Glimpse> one = glimpse(camera, at.minus(Film.BEFORE));
+                Optional<Glimpse> other = one.isEmpty() ? one : glimpse(camera, at.plus(Film.AT));
+                if (other.isPresent()) {
+                    evidence.quiet(camera.id(), one.get(), other.get());
+                }
+            }
+        }
+    }
+
+    private static List<String> words(String text) {
+        return new ArrayList<>(Arrays.asList(text.toLowerCase(Locale.ROOT).split("[\\s,.;:/-]+")));
+    }
+
+    @Override
+    public void close() {
+        synchronized (this) {
+            closed = true;
+            notifyAll();
+        }
+        thread.interrupt();
+        try {
+            thread.join(5_000);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+    }
+}

@@ -1,0 +1,145 @@
+package org.custodia.core.evidence;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventLog;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Side;
+import org.custodia.core.site.SiteModel;
+
+/** Finds openings in the log that say most, and instants at which nothing opened. Waits for the log. */
+final class Openings {
+    /** Another door that opens so soon before or after may be what is seen. */
+    private static final Duration ALONGSIDE = Duration.ofSeconds(6);
+    /** Whoever wants in says so no longer than this before the door opens. */
+    private static final Duration ASKED = Duration.ofSeconds(12);
+    /** An opening this soon after another of the same door shows nothing new. */
+    private static final Duration APART = Duration.ofSeconds(40);
+    /** So many are looked at to choose from. */
+    private static final int MOST = 160;
+
+    private final EventLog log;
+
+    Openings(EventLog log) {
+        this.log = log;
+    }
+
+    /**
+     * A door's openings of a span, those first at which nothing else opened, among these the latest.
+     *
+     * @param most at most so many
+     */
+    List<KnownOpening> of(Door door, SiteModel sites, Instant from, Instant to, int most) {
+        List<Event> opened = log.find(EventQuery.all()
+                .between(from, to)
+                .doors(Set.of(door.id()))
+                .kinds(Kinds.OPENED)
+                .newest(MOST));
+        List<KnownOpening> known = new ArrayList<>();
+        Optional<Instant> last = Optional.empty();
+        for (Event event : opened) {
+            if (last.filter(l -> event.time().isAfter(l.minus(APART))).isEmpty()) {
+                known.add(known(door, event, sites));
+                last = Optional.of(event.time());
+            }
+            if (known.stream().filter(k -> k.alongside().isEmpty()).count() >= most) {
+                break;
+            }
+        }
+        return known.stream()
+                .sorted(Comparator.comparing((KnownOpening k) -> k.alongside().size())
+                        .thenComparing(KnownOpening::at, Comparator.reverseOrder()))
+                .limit(most)
+                .toList();
+    }
+
+    private KnownOpening known(Door door, Event opening, SiteModel sites) {
+        Instant at = opening.time();
+        Set<DoorId> alongside = log
+                .find(EventQuery.all()
+                        .between(at.minus(ALONGSIDE), at.plus(ALONGSIDE))
+                        .kinds(Kinds.OPENED)
+                        .newest(200))
+                .stream()
+                .flatMap(e -> e.door().stream())
+                .filter(d -> !d.equals(door.id()))
+                .filter(d -> sites.door(d)
+                        .map(Door::site)
+                        .filter(door.site()::equals)
+                        .isPresent())
+                .collect(Collectors.toSet());
+        return new KnownOpening(door.id(), at, from(door, at), alongside);
+    }
+
+    /** From where somebody wanted it open, if only from one side. */
+    private Optional<Side> from(Door door, Instant at) {
+        Set<Side> asked = new HashSet<>();
+        log.find(EventQuery.all()
+                        .between(at.minus(ASKED), at.plusMillis(1))
+                        .doors(Set.of(door.id()))
+                        .kinds(Kinds.GRANTED, Kinds.EXIT_REQUESTED)
+                        .newest(20))
+                .forEach(e -> {
+                    if (e.kind().equals(Kinds.EXIT_REQUESTED)) {
+                        asked.add(Side.EXIT);
+                    } else {
+                        e.side().ifPresent(asked::add);
+                    }
+                });
+        return asked.size() == 1 ? Optional.of(asked.iterator().next()) : Optional.empty();
+    }
+
+    /**
+     * Instants near another at which, as far as is known, nothing opened; the quietest first.
+     *
+     * @param around in the hour before this
+     */
+    List<Instant> quiet(Door door, SiteModel sites, Instant around, int most) {
+        Instant from = around.minus(Duration.ofHours(1));
+        TreeSet<Instant> opened = log
+                .find(EventQuery.all()
+                        .between(from, around.plusSeconds(60))
+                        .kinds(Kinds.OPENED)
+                        .newest(20_000))
+                .stream()
+                .filter(e -> e.door()
+                        .flatMap(sites::door)
+                        .map(Door::site)
+                        .filter(door.site()::equals)
+                        .isPresent())
+                .map(Event::time)
+                .collect(Collectors.toCollection(TreeSet::new));
+        List<Instant> candidates = new ArrayList<>();
+        for (Instant at = from; at.isBefore(around.minusSeconds(20)); at = at.plusSeconds(31)) {
+            candidates.add(at);
+        }
+        candidates.sort(
+                Comparator.comparing((Instant at) -> nearest(opened, at)).reversed());
+        return candidates.stream().limit(most).toList();
+    }
+
+    private static Duration nearest(TreeSet<Instant> opened, Instant at) {
+        Duration nearest = Duration.ofHours(2);
+        Instant before = opened.floor(at);
+        Instant after = opened.ceiling(at);
+        if (before != null) {
+            nearest = Duration.between(before, at);
+        }
+        if (after != null && Duration.between(at, after).compareTo(nearest) < 0) {
+            nearest = Duration.between(at, after);
+        }
+        return nearest;
+    }
+}

@@ -1,0 +1,292 @@
+package org.custodia.core.evidence;
+
+import java.util.ArrayList;
+import java.util.BitSet;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import org.custodia.core.evidence.Candidate.Confidence;
+import org.custodia.core.site.CameraId;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Pairing;
+import org.custodia.core.site.Side;
+
+/**
+ * What stills say of which camera sees which door. For a camera and a door a sequential probability ratio test (Wald, 1945) is
+ * made of whether something moved at each opening: with a camera that sees the door it nearly always does, with another as
+ * often as when the door does not open. How often that is is itself known only from some looks, so the ratio is taken over
+ * all rates that fit them (beta-binomial). Cells that are different in still pictures, such as a clock in the picture, are left
+ * out. Safe for use by several threads.
+ */
+public final class PairEvidence {
+    /** How often one that is called sure may be wrong, for each door, over all its cameras. */
+    public static final double WRONG = 0.001;
+    /** How often a camera that does see the door may be given up. */
+    public static final double MISSED = 0.02;
+
+    /** How often a camera that sees the door shows that it moves. */
+    private static final double SEES = 0.95;
+    /** What is thought of a picture before it was looked at: something moves in it, or not, and mostly not. */
+    private static final double MOVED_BEFORE = 0.5;
+
+    private static final double RESTED_BEFORE = 2;
+    /** Fewer openings than this leave it open, however clear they are. */
+    private static final int LEAST_OPENINGS = 3;
+
+    private static final double LIKELY = Math.log(20);
+    /** So many cells at least are something that moves, and not grain. */
+    private static final int LEAST_CELLS = 5;
+    /** So many still pairs at least tell which cells never rest. */
+    private static final int ENOUGH_STILL = 3;
+
+    private static final int MOST_STILL = 30;
+    private static final int MOST_LOOKS = 24;
+    /** So many more for one view than for the other decide it. */
+    private static final int VIEW_DECIDED = 2;
+
+    private record Look(KnownOpening opening, BitSet changed, Film film) {}
+
+    private static final class CameraFile {
+        private final List<BitSet> still = new ArrayList<>();
+        private final List<Glimpse> quiet = new ArrayList<>();
+        private final Map<DoorId, List<Look>> looks = new LinkedHashMap<>();
+
+        /** What is different in many pictures of nothing. */
+        private BitSet restless = new BitSet(Glimpse.CELLS);
+
+        void quiet(Glimpse one, Glimpse other) {
+            still.add(one.differs(other));
+            quiet.add(one);
+            quiet.add(other);
+            if (still.size() > MOST_STILL) {
+                still.remove(0);
+                quiet.subList(0, 2).clear();
+            }
+            int[] different = new int[Glimpse.CELLS];
+            still.forEach(s -> s.stream().forEach(cell -> different[cell]++));
+            restless = new BitSet(Glimpse.CELLS);
+            for (int cell = 0; cell < Glimpse.CELLS && still.size() >= ENOUGH_STILL; cell++) {
+                restless.set(cell, 3 * different[cell] >= still.size());
+            }
+        }
+
+        static int cells(BitSet changed, BitSet restless) {
+            BitSet rest = (BitSet) changed.clone();
+            rest.andNot(restless);
+            return rest.cardinality();
+        }
+    }
+
+    private final Map<CameraId, CameraFile> files = new HashMap<>();
+
+    private CameraFile file(CameraId camera) {
+        return files.computeIfAbsent(camera, c -> new CameraFile());
+    }
+
+    /** Takes in what a camera saw when a door opened; the same opening again takes the place of what was known of it. */
+    public synchronized void saw(CameraId camera, KnownOpening opening, Film film) {
+        List<Look> looks = file(camera).looks.computeIfAbsent(opening.door(), d -> new ArrayList<>());
+        looks.removeIf(l -> l.opening().at().equals(opening.at()));
+        looks.add(new Look(opening, film.before().differs(film.at()), film));
+        looks.sort(Comparator.comparing((Look l) -> l.opening().at()).reversed());
+        if (looks.size() > MOST_LOOKS) {
+            looks.remove(looks.size() - 1);
+        }
+    }
+
+    /** Takes in two pictures of a camera from when, as far as is known, nothing opened. */
+    public synchronized void quiet(CameraId camera, Glimpse one, Glimpse other) {
+        file(camera).quiet(one, other);
+    }
+
+    /** How many pictures of quiet a camera has. */
+    public synchronized int quiets(CameraId camera) {
+        return files.containsKey(camera) ? file(camera).still.size() : 0;
+    }
+
+    /** At how many openings of a door a camera was looked at. */
+    public synchronized int looked(DoorId door, CameraId camera) {
+        return files.containsKey(camera)
+                ? file(camera).looks.getOrDefault(door, List.of()).size()
+                : 0;
+    }
+
+    /** Whether something moved in a camera's picture at an opening; nothing where it was not looked. */
+    public synchronized Optional<Boolean> moved(CameraId camera, KnownOpening opening) {
+        CameraFile file = files.get(camera);
+        if (file == null) {
+            return Optional.empty();
+        }
+        BitSet restless = file.restless;
+        return file.looks.getOrDefault(opening.door(), List.of()).stream()
+                .filter(l -> l.opening().at().equals(opening.at()))
+                .findFirst()
+                .map(l -> moved(l, restless));
+    }
+
+    private static boolean moved(Look look, BitSet restless) {
+        return CameraFile.cells(look.changed(), restless) >= LEAST_CELLS;
+    }
+
+    /** Forgets what was seen of a door, to begin anew. */
+    public synchronized void forget(DoorId door) {
+        files.values().forEach(f -> f.looks.remove(door));
+    }
+
+    /**
+     * What is known of a camera and a door.
+     *
+     * @param of among how many cameras it is looked for, which makes a chance likelier
+     */
+    public synchronized Candidate candidate(DoorId door, CameraId camera, int of) {
+        CameraFile file = file(camera);
+        BitSet restless = file.restless;
+        List<Look> looks = file.looks.getOrDefault(door, List.of());
+        Elsewhere elsewhere = elsewhere(file, restless, door);
+        int counted = 0;
+        int moved = 0;
+        List<KnownOpening> shown = new ArrayList<>();
+        Set<DoorId> together = null;
+        for (Look look : looks) {
+            boolean stirs = moved(look, restless);
+            if (stirs) {
+                shown.add(look.opening());
+                together = common(together, look.opening().alongside());
+            }
+            // Something that moved may have moved at the other door that opened just then.
+            boolean explained = look.opening().alongside().stream().anyMatch(elsewhere.seen()::contains);
+            if (!explained || !stirs) {
+                counted++;
+                moved += stirs ? 1 : 0;
+            }
+        }
+        double weight = weight(moved, counted, elsewhere.moved(), elsewhere.looked());
+        Set<DoorId> inseparable = together == null ? Set.of() : together;
+        return new Candidate(
+                camera,
+                confidence(weight, of, inseparable.isEmpty() && moved >= LEAST_OPENINGS),
+                weight,
+                (int) looks.stream().filter(l -> moved(l, restless)).count(),
+                looks.size(),
+                elsewhere.moved(),
+                elsewhere.looked(),
+                view(file, looks, restless),
+                inseparable,
+                shown);
+    }
+
+    private static Set<DoorId> common(Set<DoorId> before, Set<DoorId> now) {
+        if (before == null) {
+            return new HashSet<>(now);
+        }
+        before.retainAll(now);
+        return before;
+    }
+
+    /** The logarithm of how much likelier it is that so many moved if the door is seen than if it is not. */
+    private static double weight(int moved, int looked, int elsewhereMoved, int elsewhere) {
+        double seen = moved * Math.log(SEES) + (looked - moved) * Math.log(1 - SEES);
+        double a = MOVED_BEFORE + elsewhereMoved;
+        double b = RESTED_BEFORE + elsewhere - elsewhereMoved;
+        double unseen = 0;
+        for (int i = 0; i < moved; i++) {
+            unseen += Math.log((a + i) / (a + b + i));
+        }
+        for (int i = 0; i < looked - moved; i++) {
+            unseen += Math.log((b + i) / (a + b + moved + i));
+        }
+        return seen - unseen;
+    }
+
+    private static Confidence confidence(double weight, int of, boolean canBeSure) {
+        double wrong = WRONG / Math.max(1, of);
+        if (weight >= Math.log((1 - MISSED) / wrong) && canBeSure) {
+            return Confidence.SURE;
+        }
+        if (weight >= LIKELY) {
+            return Confidence.LIKELY;
+        }
+        return weight <= Math.log(MISSED / (1 - wrong)) ? Confidence.NO : Confidence.OPEN;
+    }
+
+    /**
+     * What a camera shows while a door does not open.
+     *
+     * @param seen doors that it clearly shows, told only from when they opened by themselves
+     */
+    private record Elsewhere(int moved, int looked, Set<DoorId> seen) {}
+
+    private static Elsewhere elsewhere(CameraFile file, BitSet restless, DoorId except) {
+        int looked = file.still.size();
+        int moved = (int) file.still.stream()
+                .filter(b -> CameraFile.cells(b, restless) >= LEAST_CELLS)
+                .count();
+        Set<DoorId> seen = new HashSet<>();
+        for (Map.Entry<DoorId, List<Look>> other : file.looks.entrySet()) {
+            if (other.getKey().equals(except)) {
+                continue;
+            }
+            int alone = 0;
+            int aloneMoved = 0;
+            for (Look look : other.getValue()) {
+                if (look.opening().alongside().isEmpty()) {
+                    alone++;
+                    aloneMoved += moved(look, restless) ? 1 : 0;
+                }
+            }
+            // What it does show says nothing of how often it stirs by chance.
+            if (weight(aloneMoved, alone, 0, file.still.size()) >= LIKELY) {
+                seen.add(other.getKey());
+            } else {
+                looked += alone;
+                moved += aloneMoved;
+            }
+        }
+        return new Elsewhere(moved, looked, seen);
+    }
+
+    /** From which side it sees the door: who comes in is seen before from outside, and afterwards from inside. */
+    private static Optional<Pairing.View> view(CameraFile file, List<Look> looks, BitSet restless) {
+        if (file.quiet.size() < 2 * ENOUGH_STILL) {
+            return Optional.empty();
+        }
+        Glimpse usual = Glimpse.usual(file.quiet);
+        int inside = 0;
+        for (Look look : looks) {
+            Optional<Glimpse> after = look.film().after();
+            if (after.isEmpty() || look.opening().from().isEmpty() || !moved(look, restless)) {
+                continue;
+            }
+            int earlier = CameraFile.cells(usual.differs(look.film().before()), restless);
+            int later = CameraFile.cells(usual.differs(after.get()), restless);
+            if (Math.abs(later - earlier) > LEAST_CELLS) {
+                boolean goesIn = look.opening().from().get() == Side.ENTRY;
+                inside += later > earlier == goesIn ? 1 : -1;
+            }
+        }
+        if (Math.abs(inside) < VIEW_DECIDED) {
+            return Optional.empty();
+        }
+        return Optional.of(inside > 0 ? Pairing.View.INSIDE : Pairing.View.OUTSIDE);
+    }
+
+    /**
+     * The cameras of a door, the likeliest first; those that show it not are left out.
+     *
+     * @param of among how many cameras they were looked for
+     */
+    public synchronized List<Candidate> candidates(DoorId door, int of) {
+        return files.entrySet().stream()
+                .filter(e -> e.getValue().looks.containsKey(door))
+                .map(e -> candidate(door, e.getKey(), of))
+                .filter(c -> c.confidence() != Confidence.NO && c.moved() > 0)
+                .sorted(Comparator.comparingDouble(Candidate::weight).reversed().thenComparing(c -> c.camera()
+                        .value()))
+                .toList();
+    }
+}
