@@ -22,6 +22,7 @@ import org.custodia.core.link.SystemLink;
 import org.custodia.core.mishap.Mishaps;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.saying.Saying;
+import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SetupDesk;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
@@ -77,6 +78,7 @@ public final class Hub implements AutoCloseable {
     private final RunningLinks links;
     private final SetupDesk setup;
     private final EvidenceSearch evidence;
+    private final PairDesk pairs;
     private volatile Consumer<LinkStatus> statusTold = status -> {};
 
     /**
@@ -161,17 +163,12 @@ public final class Hub implements AutoCloseable {
                 status -> statusTold.accept(status));
         this.links = new RunningLinks(around, sites::systemGone);
         this.setup = new SetupDesk(
-                new LinkRegister(registers, clock),
-                sites,
-                new SealedSecrets(data, passphrase),
-                links,
-                sites,
-                intake,
-                clock);
+                new LinkRegister(registers, clock), new SealedSecrets(data, passphrase), links, intake, clock);
         this.doorDesk = new DoorDesk(intake, log, board, sites, s -> link(s, AccessLink.class), clock);
         this.verdicts = new Verdicts(log, intake, sites, clock);
         this.video = new VideoDesk(s -> link(s, RecorderLink.class), clock);
         this.evidence = new EvidenceSearch(log, sites, peeks(), clock);
+        this.pairs = new PairDesk(sites, sites, log, intake, evidence, clock);
         doorDesk.closeUnanswered(actor);
     }
 
@@ -273,7 +270,8 @@ public final class Hub implements AutoCloseable {
     /** What somebody may see and do of all this. */
     public Workplace workplace(Actor actor) {
         return new Workplace(
-                actor, new Workplace.Behind(sites, log, intake, board, doorDesk, people, verdicts, setup, clock));
+                actor,
+                new Workplace.Behind(sites, log, intake, board, doorDesk, people, verdicts, setup, pairs, clock));
     }
 
     /** Explains decisions at readers by what was on file then. */
@@ -322,6 +320,7 @@ public final class Hub implements AutoCloseable {
     @Override
     public void close() {
         evidence.close();
+        pairs.close();
         video.close();
         links.close();
         verdicts.close();

@@ -9,23 +9,12 @@ import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
-import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
-import org.custodia.core.event.EventKey;
-import org.custodia.core.event.Kinds;
 import org.custodia.core.link.Finding;
 import org.custodia.core.operator.Actor;
-import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.saying.SayingException;
-import org.custodia.core.site.Camera;
-import org.custodia.core.site.Door;
-import org.custodia.core.site.DoorId;
-import org.custodia.core.site.PairId;
-import org.custodia.core.site.Pairing;
-import org.custodia.core.site.SiteId;
-import org.custodia.core.site.Sites;
 import org.custodia.core.site.SystemId;
 
 /**
@@ -34,24 +23,13 @@ import org.custodia.core.site.SystemId;
  */
 public final class SetupDesk {
     private final LinkBook book;
-    private final PairBook pairs;
-    private final Sites sites;
     private final Secrets secrets;
     private final Connections connections;
     private final EventIntake intake;
     private final Clock clock;
 
-    public SetupDesk(
-            LinkBook book,
-            PairBook pairs,
-            Secrets secrets,
-            Connections connections,
-            Sites sites,
-            EventIntake intake,
-            Clock clock) {
+    public SetupDesk(LinkBook book, Secrets secrets, Connections connections, EventIntake intake, Clock clock) {
         this.book = book;
-        this.pairs = pairs;
-        this.sites = sites;
         this.secrets = secrets;
         this.connections = connections;
         this.intake = intake;
@@ -284,113 +262,9 @@ public final class SetupDesk {
     }
 
     private void told(String what, LinkSetup link, Actor actor) {
-        intake.record(event("link", what, actor)
+        intake.record(OnRecord.setUp("link", what, actor, clock.instant())
                 .detail("system", link.id())
                 .detail("name", link.name())
                 .detail("address", link.address().toString()));
-    }
-
-    private Event.Builder event(String what, String change, Actor actor) {
-        return Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.SET_UP, clock.instant())
-                .operator(actor.operator())
-                .detail("operator-name", actor.name())
-                .detail("desk", actor.desk())
-                .detail("what", what)
-                .detail("change", change);
-    }
-
-    // ---- Which cameras show which doors
-
-    /**
-     * The pairs of a door, the most telling first.
-     *
-     * @throws org.custodia.core.operator.NotPermittedException if the operator may not see what is set up there
-     */
-    public List<PairBook.Kept> pairs(DoorId door, Actor actor) {
-        SiteId site = door(door).site();
-        if (!actor.mayLook(Permission.SET_UP, site)) {
-            throw NotPermittedException.here(actor.name(), Permission.SET_UP.saying());
-        }
-        return pairs.of(door);
-    }
-
-    private Door door(DoorId id) {
-        return sites.get().door(id).orElseThrow(() -> new SetupException(Saying.of("setup.no-door", id.value())));
-    }
-
-    /**
-     * Pairs a door with a camera that it is not paired with in that way.
-     *
-     * @return its version
-     * @throws SetupException if door or camera are not there, or they are paired so already
-     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up where both are
-     */
-    public synchronized long pair(Pairing pairing, Actor actor) {
-        Camera camera = mayPair(pairing, actor);
-        if (pairs.of(pairing.door()).stream().anyMatch(k -> k.pairing().id().equals(pairing.id()))) {
-            throw new SetupException(Saying.of("setup.pair-there", camera.name()));
-        }
-        long version = pairs.keep(pairing, pairs.version(pairing.id()), actor);
-        toldPair("added", pairing, actor);
-        return version;
-    }
-
-    /**
-     * Changes a pair.
-     *
-     * @param basedOn the version that was looked at
-     * @throws SetupException if door or camera are not there any more, or it is about another door or camera than it was
-     * @throws org.custodia.core.event.EventLogException if somebody has changed it meanwhile
-     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up where both are
-     */
-    public synchronized long change(Pairing pairing, long basedOn, Actor actor) {
-        mayPair(pairing, actor);
-        Pairing before = thereIn(pairing.door(), pairing.id());
-        if (!before.camera().equals(pairing.camera())) {
-            throw new SetupException(Saying.of("setup.pair-other"));
-        }
-        long version = pairs.keep(pairing, basedOn, actor);
-        toldPair("changed", pairing, actor);
-        return version;
-    }
-
-    /**
-     * Takes a pair off; what was paired then stays so for what is past.
-     *
-     * @throws SetupException if there is none
-     * @throws org.custodia.core.event.EventLogException if somebody has changed it meanwhile
-     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up where both are
-     */
-    public synchronized void unpair(Pairing pairing, long basedOn, Actor actor) {
-        Pairing before = thereIn(pairing.door(), pairing.id());
-        actor.require(Permission.SET_UP, door(pairing.door()).site());
-        pairs.end(before.id(), basedOn, actor);
-        toldPair("removed", before, actor);
-    }
-
-    private Pairing thereIn(DoorId door, PairId pair) {
-        return pairs.of(door).stream()
-                .map(PairBook.Kept::pairing)
-                .filter(p -> p.id().equals(pair))
-                .findFirst()
-                .orElseThrow(() -> new SetupException(Saying.of("setup.no-pair")));
-    }
-
-    private Camera mayPair(Pairing pairing, Actor actor) {
-        Camera camera = sites.get()
-                .camera(pairing.camera())
-                .orElseThrow(() -> new SetupException(
-                        Saying.of("setup.no-camera", pairing.camera().value())));
-        actor.require(Permission.SET_UP, door(pairing.door()).site());
-        actor.require(Permission.SET_UP, camera.site());
-        return camera;
-    }
-
-    private void toldPair(String change, Pairing pairing, Actor actor) {
-        intake.record(event("pair", change, actor)
-                .door(pairing.door())
-                .detail("camera", pairing.camera().value())
-                .detail("side", pairing.side().name())
-                .detail("view", pairing.view().name()));
     }
 }

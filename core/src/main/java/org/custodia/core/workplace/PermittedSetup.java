@@ -8,11 +8,7 @@ import org.custodia.core.operator.Permission;
 import org.custodia.core.setup.Connections;
 import org.custodia.core.setup.LinkBook;
 import org.custodia.core.setup.LinkSetup;
-import org.custodia.core.setup.PairBook;
 import org.custodia.core.setup.SetupDesk;
-import org.custodia.core.site.DoorId;
-import org.custodia.core.site.Pairing;
-import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
 
 /** Setting up, as far as an operator may. What is thrown is as {@link SetupDesk} says; none of it is quick. */
@@ -58,23 +54,6 @@ public final class PermittedSetup {
 
     public Connections.Answer whoAnswers(LinkSetup link, String token) throws InterruptedException {
         return desk.whoAnswers(link, token, permit.actor());
-    }
-
-    /** Whether the operator may pair doors of a site. */
-    public boolean mayPair(SiteId site) {
-        return permit.actor().may(Permission.SET_UP, site);
-    }
-
-    public List<PairBook.Kept> pairs(DoorId door) {
-        return desk.pairs(door, permit.actor());
-    }
-
-    public long pair(Pairing pairing) {
-        return desk.pair(pairing, permit.actor());
-    }
-
-    public void unpair(Pairing pairing, long basedOn) {
-        desk.unpair(pairing, basedOn, permit.actor());
     }
 
     public void walk(LinkSetup link, Optional<String> token, Consumer<Finding> told) throws InterruptedException {

@@ -8,6 +8,7 @@ import org.custodia.core.door.DoorBoard;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SetupDesk;
 import org.custodia.core.site.Sites;
 
@@ -20,6 +21,7 @@ public final class Workplace {
     private final PersonRegister people;
     private final PermittedVerdicts verdicts;
     private final PermittedSetup setup;
+    private final PermittedPairs pairs;
 
     /** All that there is, to be seen through somebody's permissions. */
     public record Behind(
@@ -31,6 +33,7 @@ public final class Workplace {
             PersonRegister people,
             Verdicts verdicts,
             SetupDesk setup,
+            PairDesk pairs,
             Clock clock) {}
 
     public Workplace(Actor actor, Behind behind) {
@@ -40,6 +43,7 @@ public final class Workplace {
         this.doors = new PermittedDoors(permit, behind.board(), behind.desk(), behind.clock());
         this.people = new PermittedPeople(permit, behind.people());
         this.setup = new PermittedSetup(permit, behind.setup());
+        this.pairs = new PermittedPairs(permit, behind.pairs());
         this.verdicts = new PermittedVerdicts(permit, behind.verdicts());
     }
 
@@ -71,6 +75,10 @@ public final class Workplace {
 
     public PermittedSetup setup() {
         return setup;
+    }
+
+    public PermittedPairs pairs() {
+        return pairs;
     }
 
     public PermittedVerdicts verdicts() {

@@ -25,11 +25,8 @@ import org.custodia.core.saying.Says;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
-import org.custodia.core.site.Crop;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
-import org.custodia.core.site.Pairing;
-import org.custodia.core.site.Side;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SiteModel;
@@ -70,8 +67,8 @@ class SetupDeskTest {
 
     private final MemoryLog log = new MemoryLog();
     private final SetupInHand hand = new SetupInHand();
-    private final SetupDesk desk = new SetupDesk(
-            hand, hand, hand, hand, SITES, log, Clock.fixed(Instant.parse("2026-11-24T14:00:00Z"), ZoneOffset.UTC));
+    private final SetupDesk desk =
+            new SetupDesk(hand, hand, hand, log, Clock.fixed(Instant.parse("2026-11-24T14:00:00Z"), ZoneOffset.UTC));
 
     private static LinkSetup link(String address) {
         return new LinkSetup("tidewater", "access", "link-protocol", "Tidewater", URI.create(address), false, false);
@@ -320,79 +317,5 @@ class SetupDeskTest {
         assertThatThrownBy(() -> desk.add(LINK, "t", ODO)).isInstanceOf(EventLogException.class);
         hand.bookFails = false;
         assertThat(desk.add(LINK, "t", ODO)).isEqualTo(1);
-    }
-
-    private static Pairing pairing(CameraId camera, Duration leadIn) {
-        return new Pairing(VAULT, camera, Side.ENTRY, Pairing.View.OUTSIDE, leadIn, Crop.WHOLE, Duration.ZERO);
-    }
-
-    private static final Pairing PAIR = pairing(OUTSIDE, Pairing.DEFAULT_LEAD_IN);
-
-    @Test
-    void a_pair_is_made_changed_and_taken_off_and_each_is_on_record() {
-        long first = desk.pair(PAIR, ODO);
-        refused("setup.pair-there", () -> desk.pair(PAIR, ODO));
-        Pairing longer = pairing(OUTSIDE, Duration.ofSeconds(20));
-        long second = desk.change(longer, first, ODO);
-        assertThat(desk.pairs(VAULT, ODO)).containsExactly(new PairBook.Kept(longer, second));
-        // The second of two is told.
-        refused("store.changed-meanwhile", () -> desk.change(PAIR, first, ODO));
-        refused("store.changed-meanwhile", () -> desk.unpair(PAIR, first, ODO));
-        desk.unpair(longer, second, ODO);
-        refused("setup.no-pair", () -> desk.unpair(longer, 3, ODO));
-        refused("setup.no-pair", () -> desk.change(longer, 3, ODO));
-        desk.pair(PAIR, ODO);
-        assertThat(log.events.stream().map(e -> e.detail("change").orElseThrow()))
-                .containsExactly("added", "changed", "removed", "added");
-        assertThat(log.events).allMatch(e -> e.door().equals(Optional.of(VAULT)));
-    }
-
-    @Test
-    void what_is_not_there_is_not_paired_and_a_pair_stays_of_its_camera() {
-        refused("setup.no-camera", () -> desk.pair(pairing(new CameraId("quayside/x"), Duration.ZERO), ODO));
-        Pairing noDoor = new Pairing(
-                new DoorId("tidewater/x"),
-                OUTSIDE,
-                Side.ENTRY,
-                Pairing.View.OUTSIDE,
-                Duration.ZERO,
-                Crop.WHOLE,
-                Duration.ZERO);
-        refused("setup.no-door", () -> desk.pair(noDoor, ODO));
-        refused("setup.no-door", () -> desk.pairs(noDoor.door(), ODO));
-        long first = desk.pair(PAIR, ODO);
-        Pairing other = new Pairing(
-                PAIR.id(),
-                VAULT,
-                ELSEWHERE,
-                Side.ENTRY,
-                Pairing.View.OUTSIDE,
-                Duration.ZERO,
-                Crop.WHOLE,
-                Duration.ZERO);
-        refused("setup.pair-other", () -> desk.change(other, first, ODO));
-    }
-
-    @Test
-    void whoever_pairs_must_be_permitted_to_where_door_and_camera_are() {
-        Actor harbour = Actor.with("x", "X", "desk", Set.of(Permission.SET_UP), SiteScope.at(HARBOUR));
-        Actor yard = Actor.with("x", "X", "desk", Set.of(Permission.SET_UP), SiteScope.at(YARD));
-        Actor others = Actor.with("x", "X", "desk", Set.of(Permission.SEE_LIVE), SiteScope.everywhere());
-        Pairing across = pairing(ELSEWHERE, Duration.ZERO);
-        for (ThrowingCallable each : List.<ThrowingCallable>of(
-                () -> desk.pair(across, harbour),
-                () -> desk.pair(across, yard),
-                () -> desk.pair(PAIR, yard),
-                () -> desk.pair(PAIR, others),
-                () -> desk.pairs(VAULT, yard),
-                () -> desk.pairs(VAULT, others))) {
-            assertThatThrownBy(each).isInstanceOf(NotPermittedException.class);
-        }
-        long first = desk.pair(PAIR, harbour);
-        assertThat(desk.pairs(VAULT, harbour)).hasSize(1);
-        assertThatThrownBy(() -> desk.unpair(PAIR, first, yard)).isInstanceOf(NotPermittedException.class);
-        assertThatThrownBy(() -> desk.change(PAIR, first, yard)).isInstanceOf(NotPermittedException.class);
-        desk.unpair(PAIR, first, harbour);
-        assertThat(desk.pairs(VAULT, ODO)).isEmpty();
     }
 }

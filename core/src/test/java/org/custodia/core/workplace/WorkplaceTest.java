@@ -5,6 +5,7 @@ import static org.mockito.ArgumentMatchers.any;
 import static org.mockito.Mockito.mock;
 import static org.mockito.Mockito.when;
 
+import java.io.IOException;
 import java.lang.reflect.Method;
 import java.lang.reflect.Modifier;
 import java.time.Clock;
@@ -43,6 +44,7 @@ import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Filter;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
+import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.link.AccessLink;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Actor.Level;
@@ -51,6 +53,7 @@ import org.custodia.core.operator.Permission;
 import org.custodia.core.operator.Roles;
 import org.custodia.core.operator.Roles.Role;
 import org.custodia.core.operator.SiteScope;
+import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SetupDesk;
 import org.custodia.core.setup.SetupInHand;
 import org.custodia.core.site.Camera;
@@ -167,16 +170,29 @@ class WorkplaceTest {
             log.store(badge);
         }
         verdicts = new Verdicts(log, log, SITES, CLOCK);
-        behind = new Workplace.Behind(SITES, log, log, board, desk, people, verdicts, setup(), CLOCK);
+        behind = new Workplace.Behind(SITES, log, log, board, desk, people, verdicts, setup(), pairs(), CLOCK);
     }
+
+    private final EvidenceSearch evidence = new EvidenceSearch(
+            log,
+            SITES,
+            (camera, at) -> {
+                throw new IOException("no picture");
+            },
+            CLOCK);
 
     private SetupDesk setup() {
         SetupInHand hand = new SetupInHand();
-        return new SetupDesk(hand, hand, hand, hand, SITES, log, CLOCK);
+        return new SetupDesk(hand, hand, hand, log, CLOCK);
+    }
+
+    private PairDesk pairs() {
+        return new PairDesk(new SetupInHand(), SITES, log, log, evidence, CLOCK);
     }
 
     @AfterEach
     void close() {
+        evidence.close();
         verdicts.close();
         desk.close();
         board.close();
@@ -452,7 +468,8 @@ class WorkplaceTest {
                 parts.add(method.getName());
             }
         }
-        assertThat(parts).containsExactly("actor", "doors", "log", "people", "permit", "setup", "sites", "verdicts");
+        assertThat(parts)
+                .containsExactly("actor", "doors", "log", "pairs", "people", "permit", "setup", "sites", "verdicts");
     }
 
     private List<String> seenBy(Actor actor) {

@@ -25,7 +25,7 @@ import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.SiteModel;
-import org.custodia.core.workplace.PermittedSetup;
+import org.custodia.core.workplace.PermittedPairs;
 import org.custodia.desktop.desk.Desk;
 
 /** Which cameras show which doors: the doors that are looked for, and the cameras that may show one. Holds no nodes. */
@@ -68,8 +68,8 @@ final class PairsModel {
         return desk.services().sites().get();
     }
 
-    private PermittedSetup setup() {
-        return desk.services().workplace().setup();
+    private PermittedPairs kept() {
+        return desk.services().workplace().pairs();
     }
 
     /** How many doors no camera shows. */
@@ -81,7 +81,7 @@ final class PairsModel {
     }
 
     boolean mayPair(Door door) {
-        return setup().mayPair(door.site());
+        return kept().may(door.site());
     }
 
     /** Looks again, since places or what is looked for have changed. */
@@ -154,7 +154,7 @@ final class PairsModel {
         Side side = view == Pairing.View.INSIDE ? Side.EXIT : Side.ENTRY;
         Pairing pairing =
                 new Pairing(door.id(), camera.id(), side, view, Pairing.DEFAULT_LEAD_IN, Crop.WHOLE, Duration.ZERO);
-        desk.work().load(() -> setup().pair(pairing), version -> done.run(), failed);
+        desk.work().load(() -> kept().pair(pairing), version -> done.run(), failed);
     }
 
     /** Takes a pair off. */
@@ -163,11 +163,11 @@ final class PairsModel {
     }
 
     private Boolean unpair(DoorId door, Pairing pairing) {
-        PairBook.Kept kept = setup().pairs(door).stream()
+        PairBook.Kept kept = kept().of(door).stream()
                 .filter(k -> k.pairing().id().equals(pairing.id()))
                 .findFirst()
                 .orElseThrow(() -> new SetupException(Saying.of("setup.no-pair")));
-        setup().unpair(kept.pairing(), kept.version());
+        kept().unpair(kept.pairing(), kept.version());
         return Boolean.TRUE;
     }
 }

@@ -24,8 +24,11 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.MemoryLog;
+import org.custodia.core.evidence.EvidenceSearch;
+import org.custodia.core.evidence.Peeks;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SetupDesk;
 import org.custodia.core.setup.SetupInHand;
 import org.custodia.core.site.Camera;
@@ -65,6 +68,8 @@ public final class DeskInHand implements AutoCloseable {
     public final SetupInHand setup = new SetupInHand();
     public final DoorDesk doorDesk = mock(DoorDesk.class);
     public final Desk desk;
+    public final Peeks peeks = mock(Peeks.class);
+    public final EvidenceSearch evidence;
     private final DoorBoard board;
     private final Work work = new Work("desk in hand", 2);
     private volatile Instant now = NOW;
@@ -83,6 +88,7 @@ public final class DeskInHand implements AutoCloseable {
         when(people.person(any(), any())).thenReturn(OnFile.notThen());
         Sites sites = DeskInHand::sites;
         board = new DoorBoard(log, new MemoryCheckpoints(log), log, sites, clock);
+        evidence = new EvidenceSearch(log, sites, peeks, clock);
         Workplace workplace = new Workplace(
                 Actor.withAll("iv", "I. Vantongeren", "desk"),
                 new Workplace.Behind(
@@ -93,7 +99,8 @@ public final class DeskInHand implements AutoCloseable {
                         doorDesk,
                         people,
                         new Verdicts(log, log, sites, clock),
-                        new SetupDesk(setup, setup, setup, setup, sites, log, clock),
+                        new SetupDesk(setup, setup, setup, log, clock),
+                        new PairDesk(setup, sites, log, log, evidence, clock),
                         clock));
         Services services = new Services(
                 workplace,
@@ -169,6 +176,7 @@ public final class DeskInHand implements AutoCloseable {
 
     @Override
     public void close() {
+        evidence.close();
         onFx(desk::close);
         work.close();
         board.close();

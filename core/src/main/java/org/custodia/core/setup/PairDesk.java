@@ -1,0 +1,272 @@
+package org.custodia.core.setup;
+
+import java.time.Clock;
+import java.util.Collection;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventLog;
+import org.custodia.core.evidence.EvidenceSearch;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.operator.NotPermittedException;
+import org.custodia.core.operator.Permission;
+import org.custodia.core.saying.Saying;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.CameraId;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.PairId;
+import org.custodia.core.site.Pairing;
+import org.custodia.core.site.Sites;
+
+/**
+ * Where doors are paired with cameras, by hand or by what evidence proposes, and where it is kept whether somebody has tried a
+ * pair. Each change is a version in the book and a line in the log. Two that set out from the same version do not both get
+ * through.
+ */
+public final class PairDesk implements AutoCloseable {
+    private final PairBook pairs;
+    private final Sites sites;
+    private final EventIntake intake;
+    private final EvidenceSearch evidence;
+    private final Clock clock;
+    private final PairJudgements judgements;
+
+    /**
+     * @param evidence looks for cameras; whoever made it closes it
+     */
+    public PairDesk(
+            PairBook pairs, Sites sites, EventLog log, EventIntake intake, EvidenceSearch evidence, Clock clock) {
+        this.pairs = pairs;
+        this.sites = sites;
+        this.intake = intake;
+        this.evidence = evidence;
+        this.clock = clock;
+        this.judgements = new PairJudgements(log, intake);
+    }
+
+    /**
+     * The pairs of a door, the most telling first.
+     *
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not see what is set up there
+     */
+    public List<PairBook.Kept> pairs(DoorId door, Actor actor) {
+        requireToLook(door, actor);
+        return pairs.of(door);
+    }
+
+    private void requireToLook(DoorId door, Actor actor) {
+        if (!actor.mayLook(Permission.SET_UP, door(door).site())) {
+            throw NotPermittedException.here(actor.name(), Permission.SET_UP.saying());
+        }
+    }
+
+    private Door door(DoorId id) {
+        return sites.get().door(id).orElseThrow(() -> new SetupException(Saying.of("setup.no-door", id.value())));
+    }
+
+    /**
+     * Pairs a door with a camera that it is not paired with in that way.
+     *
+     * @return its version
+     * @throws SetupException if door or camera are not there, or they are paired so already
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up where both are
+     */
+    public synchronized long pair(Pairing pairing, Actor actor) {
+        Camera camera = mayPair(pairing, actor);
+        if (pairs.of(pairing.door()).stream().anyMatch(k -> k.pairing().id().equals(pairing.id()))) {
+            throw new SetupException(Saying.of("setup.pair-there", camera.name()));
+        }
+        long version = pairs.keep(pairing, pairs.version(pairing.id()), actor);
+        toldPair("added", pairing, actor);
+        return version;
+    }
+
+    /**
+     * Changes a pair.
+     *
+     * @param basedOn the version that was looked at
+     * @throws SetupException if door or camera are not there any more, or it is about another door or camera than it was
+     * @throws org.custodia.core.event.EventLogException if somebody has changed it meanwhile
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up where both are
+     */
+    public synchronized long change(Pairing pairing, long basedOn, Actor actor) {
+        mayPair(pairing, actor);
+        Pairing before = thereIn(pairing.door(), pairing.id());
+        if (!before.camera().equals(pairing.camera())) {
+            throw new SetupException(Saying.of("setup.pair-other"));
+        }
+        long version = pairs.keep(pairing, basedOn, actor);
+        toldPair("changed", pairing, actor);
+        return version;
+    }
+
+    /**
+     * Takes a pair off; what was paired then stays so for what is past.
+     *
+     * @throws SetupException if there is none
+     * @throws org.custodia.core.event.EventLogException if somebody has changed it meanwhile
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up where both are
+     */
+    public synchronized void unpair(Pairing pairing, long basedOn, Actor actor) {
+        Pairing before = thereIn(pairing.door(), pairing.id());
+        actor.require(Permission.SET_UP, door(pairing.door()).site());
+        pairs.end(before.id(), basedOn, actor);
+        toldPair("removed", before, actor);
+    }
+
+    private Pairing thereIn(DoorId door, PairId pair) {
+        return pairs.of(door).stream()
+                .map(PairBook.Kept::pairing)
+                .filter(p -> p.id().equals(pair))
+                .findFirst()
+                .orElseThrow(() -> new SetupException(Saying.of("setup.no-pair")));
+    }
+
+    private Camera mayPair(Pairing pairing, Actor actor) {
+        Camera camera = sites.get()
+                .camera(pairing.camera())
+                .orElseThrow(() -> new SetupException(
+                        Saying.of("setup.no-camera", pairing.camera().value())));
+        actor.require(Permission.SET_UP, door(pairing.door()).site());
+        actor.require(Permission.SET_UP, camera.site());
+        return camera;
+    }
+
+    private void toldPair(String change, Pairing pairing, Actor actor) {
+        intake.record(OnRecord.setUp("pair", change, actor, clock.instant())
+                .door(pairing.door())
+                .detail("camera", pairing.camera().value())
+                .detail("side", pairing.side().name())
+                .detail("view", pairing.view().name()));
+    }
+
+    // ---- By evidence
+
+    /**
+     * Looks for the cameras of doors, in the background.
+     *
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up where the doors are
+     */
+    public void look(Collection<DoorId> doors, Actor actor) {
+        doors.forEach(d -> actor.require(Permission.SET_UP, door(d).site()));
+        evidence.look(doors);
+    }
+
+    /**
+     * Asks recorders for nothing more, until it goes on.
+     *
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may set up nowhere
+     */
+    public void pauseLooking(boolean paused, Actor actor) {
+        requireSomewhere(actor);
+        if (paused) {
+            evidence.pause();
+        } else {
+            evidence.resume();
+        }
+    }
+
+    /** Looks for nothing more; what was found stays. Otherwise the same. */
+    public void stopLooking(Actor actor) {
+        requireSomewhere(actor);
+        evidence.stop();
+    }
+
+    private void requireSomewhere(Actor actor) {
+        if (sites.get().sites().stream().noneMatch(s -> actor.may(Permission.SET_UP, s.id()))) {
+            throw NotPermittedException.anywhere(actor.name(), Permission.SET_UP.saying());
+        }
+    }
+
+    /** How far looking for cameras has come, as far as the operator may see where. */
+    public EvidenceSearch.Progress looking(Actor actor) {
+        EvidenceSearch.Progress all = evidence.progress();
+        return new EvidenceSearch.Progress(
+                all.running(),
+                all.paused(),
+                all.doors(),
+                all.ofDoors(),
+                all.stills(),
+                all.now().filter(d -> sites.get()
+                        .door(d)
+                        .filter(x -> actor.mayLook(Permission.SET_UP, x.site()))
+                        .isPresent()));
+    }
+
+    /**
+     * What was found for a door, without what somebody refused or what is paired; nothing where it was not looked for.
+     *
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not see what is set up there
+     */
+    public Optional<EvidenceSearch.Result> found(DoorId door, Actor actor) {
+        List<CameraId> known =
+                pairs(door, actor).stream().map(k -> k.pairing().camera()).toList();
+        return evidence.of(door)
+                .map(r -> new EvidenceSearch.Result(
+                        r.outcome(),
+                        r.cameras().stream()
+                                .filter(c -> !known.contains(c.camera()) && !judgements.refused(door, c.camera()))
+                                .filter(c -> maySee(c.camera(), actor))
+                                .toList(),
+                        r.asked(),
+                        r.of(),
+                        r.openings()));
+    }
+
+    private boolean maySee(CameraId camera, Actor actor) {
+        return sites.get()
+                .camera(camera)
+                .filter(c -> actor.mayLook(Permission.SET_UP, c.site()))
+                .isPresent();
+    }
+
+    /**
+     * Keeps that a camera that was proposed does not show a door, so that it is not proposed again.
+     *
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up there
+     */
+    public CompletableFuture<Event> refuse(DoorId door, CameraId camera, Actor actor) {
+        actor.require(Permission.SET_UP, door(door).site());
+        return intake.record(OnRecord.setUp("pair", PairJudgements.REFUSED, actor, clock.instant())
+                .door(door)
+                .detail("camera", camera.value()));
+    }
+
+    /** Whether somebody said that a camera does not show a door. */
+    public boolean refused(DoorId door, CameraId camera) {
+        return judgements.refused(door, camera);
+    }
+
+    // ---- Trials
+
+    /**
+     * Keeps what somebody said of a pair when they tried it.
+     *
+     * @throws SetupException if there is no such pair
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up there
+     */
+    public CompletableFuture<Event> tried(DoorId door, Trial trial, Actor actor) {
+        actor.require(Permission.SET_UP, door(door).site());
+        thereIn(door, trial.pair());
+        return intake.record(
+                trial.onRecord(OnRecord.by(actor, Trial.KIND, clock.instant()).door(door)));
+    }
+
+    /**
+     * What came of the latest trial of a door's pair, if it was ever tried.
+     *
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not see what is set up there
+     */
+    public Optional<Trial> trial(DoorId door, PairId pair, Actor actor) {
+        requireToLook(door, actor);
+        return judgements.trial(pair);
+    }
+
+    @Override
+    public void close() {
+        judgements.close();
+    }
+}
