@@ -76,7 +76,7 @@ public final class Kinds {
     /** Somebody set something up otherwise. Details: what, change, and what it is about. */
     public static final EventKind SET_UP = kind("operator.set-up", "set up", Priority.NONE);
 
-    /** Somebody tried a pair of a door and a camera. Details: pair, version, about, shown, right-door, right-person, right-moment. */
+    /** Somebody tried a pair of a door and a camera. Details: pair, as, about, shown, right-door, right-person, right-moment. */
     public static final EventKind TRIED = kind("operator.tried-pair", "pair tried", Priority.NONE);
 
     public static final EventKind REFUSED_TO_OPERATOR =

@@ -294,6 +294,7 @@ public final class EvidenceSearch implements AutoCloseable {
             }
             List<List<Camera>> tiers = tiers(door.get());
             of = tiers.stream().mapToInt(List::size).sum();
+            tell(Outcome.LOOKING);
             for (List<Camera> tier : tiers) {
                 for (Camera camera : tier) {
                     asked++;

@@ -256,14 +256,16 @@ public final class PairEvidence {
             return Optional.empty();
         }
         Glimpse usual = Glimpse.usual(file.quiet);
+        BitSet besides = leaf(usual, looks, restless);
+        besides.or(restless);
         int inside = 0;
         for (Look look : looks) {
             Optional<Glimpse> after = look.film().after();
             if (after.isEmpty() || look.opening().from().isEmpty() || !moved(look, restless)) {
                 continue;
             }
-            int earlier = CameraFile.cells(usual.differs(look.film().before()), restless);
-            int later = CameraFile.cells(usual.differs(after.get()), restless);
+            int earlier = CameraFile.cells(usual.differs(look.film().before()), besides);
+            int later = CameraFile.cells(usual.differs(after.get()), besides);
             if (Math.abs(later - earlier) > LEAST_CELLS) {
                 boolean goesIn = look.opening().from().get() == Side.ENTRY;
                 inside += later > earlier == goesIn ? 1 : -1;
@@ -273,6 +275,23 @@ public final class PairEvidence {
             return Optional.empty();
         }
         return Optional.of(inside > 0 ? Pairing.View.INSIDE : Pairing.View.OUTSIDE);
+    }
+
+    /** Where the leaf moves: what is different at most openings; it says nothing of who stands there. */
+    private static BitSet leaf(Glimpse usual, List<Look> looks, BitSet restless) {
+        int[] different = new int[Glimpse.CELLS];
+        int moved = 0;
+        for (Look look : looks) {
+            if (moved(look, restless)) {
+                moved++;
+                usual.differs(look.film().at()).stream().forEach(cell -> different[cell]++);
+            }
+        }
+        BitSet leaf = new BitSet(Glimpse.CELLS);
+        for (int cell = 0; cell < Glimpse.CELLS && moved >= LEAST_OPENINGS; cell++) {
+            leaf.set(cell, 3 * different[cell] >= 2 * moved);
+        }
+        return leaf;
     }
 
     /**

@@ -7,12 +7,14 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.site.Crop;
 import org.custodia.core.site.PairId;
+import org.custodia.core.site.Pairing;
 
 /**
  * What somebody said of a pair when something was presented at the door and its picture was played.
  *
- * @param version the pair as it stood then
+ * @param as the pair as it stood then, as {@link #as} writes it
  * @param about what happened at the door
  * @param shown the instant of the picture that was judged
  * @param door whether it was the right door
@@ -23,7 +25,7 @@ import org.custodia.core.site.PairId;
  */
 public record Trial(
         PairId pair,
-        long version,
+        String as,
         EventKey about,
         Instant shown,
         boolean door,
@@ -38,9 +40,29 @@ public record Trial(
         return door && person && moment;
     }
 
+    /** All of a pair that makes a difference to what is seen, in a line. */
+    public static String as(Pairing pairing) {
+        Crop face = pairing.face();
+        return String.join(
+                " ",
+                pairing.side().name(),
+                pairing.view().name(),
+                pairing.leadIn().toString(),
+                pairing.faceAfter().toString(),
+                Double.toString(face.x()),
+                Double.toString(face.y()),
+                Double.toString(face.width()),
+                Double.toString(face.height()));
+    }
+
+    /** Whether a pair is as it was when it was tried. */
+    public boolean holds(Pairing now) {
+        return as.equals(as(now));
+    }
+
     Event.Builder onRecord(Event.Builder event) {
         return event.detail("pair", pair.value())
-                .detail("version", Long.toString(version))
+                .detail("as", as)
                 .detail("about", about.text())
                 .detail("shown", shown.toString())
                 .detail("right-door", Boolean.toString(door))
@@ -53,7 +75,7 @@ public record Trial(
         try {
             return Optional.of(new Trial(
                     new PairId(event.detail("pair").orElse("")),
-                    Long.parseLong(event.detail("version").orElse("")),
+                    event.detail("as").orElseThrow(IllegalArgumentException::new),
                     event.detail("about").flatMap(EventKey::parse).orElseThrow(IllegalArgumentException::new),
                     Instant.parse(event.detail("shown").orElse("")),
                     yes(event, "right-door"),

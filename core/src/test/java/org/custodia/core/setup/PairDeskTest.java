@@ -169,7 +169,7 @@ class PairDeskTest {
     private static Trial trial(boolean door, boolean person, boolean moment) {
         return new Trial(
                 PAIR.id(),
-                1,
+                Trial.as(PAIR),
                 new EventKey(TIDEWATER, 1, 7),
                 Instant.parse("2026-11-24T13:59:00Z"),
                 door,
@@ -187,6 +187,9 @@ class PairDeskTest {
         assertThat(desk.trial(VAULT, PAIR.id(), ODO).orElseThrow().passed()).isFalse();
         desk.tried(VAULT, trial(true, true, true), ODO);
         assertThat(desk.trial(VAULT, PAIR.id(), ODO)).contains(trial(true, true, true));
+        assertThat(trial(true, true, true).holds(PAIR)).isTrue();
+        assertThat(trial(true, true, true).holds(pairing(OUTSIDE, Duration.ofSeconds(11))))
+                .isFalse();
         try (PairDesk again = new PairDesk(hand, SITES, log, log, evidence, CLOCK)) {
             assertThat(again.trial(VAULT, PAIR.id(), ODO)).contains(trial(true, true, true));
         }
@@ -206,7 +209,7 @@ class PairDeskTest {
             for (Event.Builder forged : List.of(
                     Event.of(new EventKey(from, 1, ++number), Kinds.TRIED, CLOCK.instant())
                             .detail("pair", from.equals(TIDEWATER) ? PAIR.id().value() : "")
-                            .detail("version", from.equals(TIDEWATER) ? "1" : "many")
+                            .detail("as", "x")
                             .detail("about", "tidewater:1:7")
                             .detail("shown", "2026-11-24T13:59:00Z"),
                     Event.of(new EventKey(from, 1, ++number), Kinds.SET_UP, CLOCK.instant())

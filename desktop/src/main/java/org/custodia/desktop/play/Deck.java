@@ -19,8 +19,6 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.custodia.core.event.Kinds;
-import org.custodia.core.footage.Footage;
-import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Pairing;
 import org.custodia.desktop.desk.Desk;
@@ -33,7 +31,6 @@ import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
 import org.custodia.desktop.words.EventWords;
 import org.custodia.desktop.words.Names;
-import org.custodia.video.Picture;
 import org.custodia.video.Playback;
 
 /** Plays a moment: the picture, what it is of, where it stands, and what can be done with it. */
@@ -70,7 +67,7 @@ public final class Deck extends HBox implements AutoCloseable {
         this.playing = playing;
         this.zone = desk.zone();
         this.pane = new PicturePane(desk.services().pictures());
-        this.player = new PlayerModel(desk.services(), playing, new OnPane());
+        this.player = new PlayerModel(desk.services(), playing, new PaneScreen(pane, zone, desk::now));
         getStyleClass().add("deck");
         pane.setMinSize(PICTURE_WIDTH, PICTURE_HEIGHT);
         pane.setMaxSize(PICTURE_WIDTH, PICTURE_HEIGHT);
@@ -79,32 +76,6 @@ public final class Deck extends HBox implements AutoCloseable {
         player.start();
         getChildren().addAll(pane, controls(desk.words()));
         show(player.state().get());
-    }
-
-    /** Shows what is played on the pane. */
-    private final class OnPane implements Screen {
-        @Override
-        public Reel turnTo(Camera camera, Pairing pairing) {
-            pane.camera(camera, Names.view(pairing.view()), zone);
-            PicturePane.Source source = pane.recorded();
-            return new Reel() {
-                @Override
-                public void frame(Picture picture) {
-                    source.frame(picture);
-                }
-
-                @Override
-                public void none(Optional<Footage.At> footage, String otherwise) {
-                    source.explain(TEXTS.say("no-picture"), PicturePane.why(footage, otherwise, zone, desk.now()));
-                }
-            };
-        }
-
-        @Override
-        public void live() {
-            pane.live();
-            pane.seen(true);
-        }
     }
 
     private VBox controls(EventWords words) {

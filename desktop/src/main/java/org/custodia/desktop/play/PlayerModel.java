@@ -110,7 +110,8 @@ final class PlayerModel implements AutoCloseable {
         return playing.door();
     }
 
-    private void use(Pairing chosen) {
+    /** Begins with a camera of one's choice. */
+    void use(Pairing chosen) {
         boolean event = playing.event().isPresent();
         Instant from = playing.moment().minus(event ? chosen.leadIn() : Duration.ZERO);
         start(chosen, from, playing.moment().plus(AFTER), !event);

@@ -2,6 +2,7 @@ package org.custodia.desktop.setup;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
@@ -21,6 +22,7 @@ import org.custodia.core.site.Pairing;
 import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.words.ClockWords;
 import org.custodia.desktop.words.Names;
 
 /** The cameras of one door with their live pictures, and a search for another that may show it. */
@@ -40,6 +42,8 @@ final class PairEditor extends VBox {
     private final PicturePane candidate;
     private final HBox views = new HBox(8);
     private final List<PicturePane> panes = new ArrayList<>();
+    private final EvidencePart evidence;
+    private final TrialPart trial;
     private List<Pairing> shown = List.of();
 
     PairEditor(PairsModel pairs, Door door, Theme theme) {
@@ -52,13 +56,15 @@ final class PairEditor extends VBox {
         said.getStyleClass().add("caution");
         said.setWrapText(true);
         said.setManaged(false);
+        trial = new TrialPart(new TrialModel(pairs, door), theme, this::again);
+        evidence = new EvidencePart(pairs, door, theme, this::refresh);
         getChildren().setAll(there, said);
         if (pairs.mayPair(door)) {
-            getChildren().add(another());
+            getChildren().addAll(trial, evidence, another());
         }
         // Pictures run only while somebody can see them.
         sceneProperty().addListener((o, a, b) -> seen(b != null));
-        refresh();
+        again();
     }
 
     private Node another() {
@@ -156,6 +162,17 @@ final class PairEditor extends VBox {
             there.setManaged(!now.isEmpty());
             return;
         }
+        show(now);
+    }
+
+    /** Shows it anew, since something else is known of it. */
+    private void again() {
+        show(pairs.pairings(door));
+    }
+
+    private void show(List<Pairing> now) {
+        trial.setManaged(!now.isEmpty());
+        trial.setVisible(!now.isEmpty());
         shown = now;
         panes.forEach(PicturePane::close);
         panes.clear();
@@ -191,10 +208,27 @@ final class PairEditor extends VBox {
         });
         HBox line = new HBox(8, name, off);
         line.setAlignment(Pos.CENTER_LEFT);
-        VBox card = new VBox(4, pane, line);
+        Label tried = new Label(tried(pairing));
+        tried.setWrapText(true);
+        tried.getStyleClass().add(pairs.standing(pairing) == PairsModel.Standing.RIGHT ? "muted" : "caution");
+        VBox card = new VBox(4, pane, line, tried);
         card.setMaxWidth(theme.px(PICTURE));
         card.setPrefWidth(theme.px(PICTURE));
         return card;
+    }
+
+    private String tried(Pairing pairing) {
+        String when = pairs.trial(pairing)
+                .map(t -> ClockWords.dated(
+                        t.when(), pairs.desk().now(), pairs.desk().zone()))
+                .orElse("");
+        return TEXTS.say("tried." + pairs.standing(pairing).name().toLowerCase(Locale.ROOT), when);
+    }
+
+    /** Looks again what is going on. */
+    void tick() {
+        evidence.tick();
+        trial.tick();
     }
 
     private void seen(boolean visible) {
@@ -208,6 +242,7 @@ final class PairEditor extends VBox {
     }
 
     void close() {
+        trial.close();
         panes.forEach(PicturePane::close);
         candidate.close();
     }

@@ -2,21 +2,26 @@ package org.custodia.desktop.setup;
 
 import java.time.Duration;
 import java.util.Arrays;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
-import javafx.beans.property.BooleanProperty;
-import javafx.beans.property.SimpleBooleanProperty;
+import javafx.beans.property.ObjectProperty;
+import javafx.beans.property.SimpleObjectProperty;
 import javafx.beans.property.SimpleStringProperty;
 import javafx.beans.property.StringProperty;
 import javafx.collections.FXCollections;
 import javafx.collections.ObservableList;
+import org.custodia.core.evidence.EvidenceSearch;
+import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.setup.PairBook;
 import org.custodia.core.setup.SetupException;
+import org.custodia.core.setup.Trial;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Crop;
@@ -33,15 +38,24 @@ final class PairsModel {
     /** More are not read by anybody; another letter finds the others. */
     static final int MOST_CAMERAS = 60;
 
+    /** Which doors are listed. */
+    enum Show {
+        ALL,
+        /** Those that no camera shows. */
+        WITHOUT,
+        /** Those with a pair that nobody has tried, or not since it was changed, or that failed. */
+        UNTRIED
+    }
+
     private final Desk desk;
     private final StringProperty search = new SimpleStringProperty("");
-    private final BooleanProperty onlyWithout = new SimpleBooleanProperty();
+    private final ObjectProperty<Show> show = new SimpleObjectProperty<>(Show.ALL);
     private final ObservableList<Door> doors = FXCollections.observableArrayList();
 
     PairsModel(Desk desk) {
         this.desk = desk;
         search.addListener((o, a, b) -> refresh());
-        onlyWithout.addListener((o, a, b) -> refresh());
+        show.addListener((o, a, b) -> refresh());
         refresh();
     }
 
@@ -54,9 +68,9 @@ final class PairsModel {
         return search;
     }
 
-    /** Whether only doors are wanted that no camera shows. */
-    BooleanProperty onlyWithout() {
-        return onlyWithout;
+    /** Which doors are listed. */
+    ObjectProperty<Show> show() {
+        return show;
     }
 
     /** The doors that fit, by site and name. */
@@ -72,12 +86,47 @@ final class PairsModel {
         return desk.services().workplace().pairs();
     }
 
-    /** How many doors no camera shows. */
-    long without() {
-        SiteModel sites = sites();
-        return sites.doors().stream()
-                .filter(d -> sites.pairings(d.id()).isEmpty())
-                .count();
+    /** How many doors would be listed. */
+    long count(Show which) {
+        return sites().doors().stream().filter(d -> shows(d, which)).count();
+    }
+
+    private boolean shows(Door door, Show which) {
+        List<Pairing> paired = pairings(door);
+        return switch (which) {
+            case ALL -> true;
+            case WITHOUT -> paired.isEmpty();
+            case UNTRIED -> paired.stream().anyMatch(p -> standing(p) != Standing.RIGHT);
+        };
+    }
+
+    /** What came of trying a pair. */
+    enum Standing {
+        NEVER,
+        RIGHT,
+        WRONG,
+        /** It was right, and was changed since. */
+        CHANGED
+    }
+
+    Standing standing(Pairing pairing) {
+        return trial(pairing)
+                .map(t -> !t.passed() ? Standing.WRONG : t.holds(pairing) ? Standing.RIGHT : Standing.CHANGED)
+                .orElse(Standing.NEVER);
+    }
+
+    /** The latest trial of a pair, where the operator may see that. */
+    Optional<Trial> trial(Pairing pairing) {
+        try {
+            return kept().trial(pairing.door(), pairing.id());
+        } catch (NotPermittedException | SetupException e) {
+            return Optional.empty();
+        }
+    }
+
+    /** Keeps what somebody said of a pair. */
+    void tried(Trial trial, DoorId door, Runnable done, Consumer<String> failed) {
+        desk.work().load(() -> kept().tried(door, trial).join(), e -> done.run(), failed);
     }
 
     boolean mayPair(Door door) {
@@ -89,7 +138,7 @@ final class PairsModel {
         SiteModel sites = sites();
         List<String> wanted = words(search.get());
         List<Door> fitting = sites.doors().stream()
-                .filter(d -> !onlyWithout.get() || sites.pairings(d.id()).isEmpty())
+                .filter(d -> shows(d, show.get()))
                 .filter(d -> fits(wanted, d.name() + " " + siteName(d)))
                 .sorted(Comparator.comparing(this::siteName)
                         .thenComparing(Door::name, String.CASE_INSENSITIVE_ORDER)
@@ -111,7 +160,51 @@ final class PairsModel {
     }
 
     String cameraName(CameraId camera) {
-        return sites().camera(camera).map(Camera::name).orElse(camera.value());
+        return camera(camera).map(Camera::name).orElse(camera.value());
+    }
+
+    Optional<Camera> camera(CameraId camera) {
+        return sites().camera(camera);
+    }
+
+    String doorName(DoorId door) {
+        return sites().door(door).map(Door::name).orElse(door.value());
+    }
+
+    /** Looks for the cameras of doors by evidence, in the background. */
+    void look(Collection<Door> some, Runnable begun, Consumer<String> failed) {
+        List<DoorId> ids = some.stream().map(Door::id).toList();
+        desk.work()
+                .load(
+                        () -> {
+                            kept().look(ids);
+                            return Boolean.TRUE;
+                        },
+                        asked -> begun.run(),
+                        failed);
+    }
+
+    /** How far looking has come. */
+    EvidenceSearch.Progress looking() {
+        return kept().looking();
+    }
+
+    void pauseLooking(boolean paused) {
+        kept().pauseLooking(paused);
+    }
+
+    void stopLooking() {
+        kept().stopLooking();
+    }
+
+    /** Reads what was found for a door; of several that wait only the last is read. */
+    void found(Door door, Consumer<Optional<EvidenceSearch.Result>> use, Consumer<String> failed) {
+        desk.work().latest("found " + door.id(), () -> kept().found(door.id()), use, failed);
+    }
+
+    /** Keeps that a camera does not show a door. */
+    void refuse(Door door, CameraId camera, Runnable done, Consumer<String> failed) {
+        desk.work().load(() -> kept().refuse(door.id(), camera).join(), e -> done.run(), failed);
     }
 
     /**

@@ -1,20 +1,29 @@
 package org.custodia.desktop.setup;
 
+import java.util.EnumMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import javafx.application.Platform;
 import javafx.geometry.Pos;
-import javafx.scene.control.CheckBox;
+import javafx.scene.Node;
+import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TextField;
+import javafx.scene.control.ToggleButton;
+import javafx.scene.control.ToggleGroup;
+import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
@@ -29,7 +38,12 @@ final class PairsPage extends BorderPane {
     private final PairsModel pairs;
     private final Theme theme;
     private final TextField search = new TextField();
-    private final CheckBox without = new CheckBox();
+    private final Map<PairsModel.Show, ToggleButton> shows = new EnumMap<>(PairsModel.Show.class);
+    private final Button lookForAll = new Button(TEXTS.say("look-for-all"));
+    private final Label progress = new Label();
+    private final Button pause = new Button();
+    private final Button stop = new Button(TEXTS.say("stop-looking"));
+    private final HBox looking = new HBox(10, progress, pause, stop);
     private final ListView<Door> list;
     private Optional<DoorId> open = Optional.empty();
     private Optional<PairEditor> editor = Optional.empty();
@@ -43,11 +57,26 @@ final class PairsPage extends BorderPane {
         search.textProperty().bindBidirectional(pairs.search());
         search.setOnAction(e -> pairs.doors().stream().findFirst().ifPresent(this::turn));
         HBox.setHgrow(search, Priority.ALWAYS);
-        without.selectedProperty().bindBidirectional(pairs.onlyWithout());
-        without.setMinWidth(Region.USE_PREF_SIZE);
-        HBox top = new HBox(14, search, without);
-        top.getStyleClass().add("pairs-search");
-        top.setAlignment(Pos.CENTER_LEFT);
+        HBox filters = filters();
+        lookForAll.setMinWidth(Region.USE_PREF_SIZE);
+        lookForAll.setTooltip(new Tooltip(TEXTS.say("look-for-all-tip")));
+        lookForAll.setOnAction(e -> lookForAll());
+        HBox first = new HBox(14, search, filters, lookForAll);
+        first.setAlignment(Pos.CENTER_LEFT);
+        progress.setMinWidth(0);
+        for (Button b : List.of(pause, stop)) {
+            b.setMinWidth(Region.USE_PREF_SIZE);
+        }
+        pause.setOnAction(e -> {
+            pairs.pauseLooking(!pairs.looking().paused());
+            tick();
+        });
+        stop.setOnAction(e -> {
+            pairs.stopLooking();
+            tick();
+        });
+        looking.setAlignment(Pos.CENTER_LEFT);
+        first.getStyleClass().add("pairs-search");
         list.setCellFactory(v -> new DoorCell());
         list.getStyleClass().add("pairs");
         list.setAccessibleText(TEXTS.say("doors"));
@@ -61,9 +90,62 @@ final class PairsPage extends BorderPane {
                 e.consume();
             }
         });
-        setTop(top);
+        setTop(first);
         setCenter(list);
         refresh();
+        tick();
+    }
+
+    /** How far looking for cameras has come, for where it moves nothing when it comes and goes. */
+    Node looking() {
+        return looking;
+    }
+
+    private HBox filters() {
+        ToggleGroup group = new ToggleGroup();
+        HBox box = new HBox();
+        for (PairsModel.Show which : PairsModel.Show.values()) {
+            ToggleButton button = new ToggleButton();
+            button.getStyleClass().add("segment");
+            button.setMinWidth(Region.USE_PREF_SIZE);
+            button.setToggleGroup(group);
+            button.setSelected(which == pairs.show().get());
+            button.setOnAction(e -> {
+                button.setSelected(true);
+                pairs.show().set(which);
+            });
+            shows.put(which, button);
+            box.getChildren().add(button);
+        }
+        return box;
+    }
+
+    /** Looks for the cameras of all doors in the list that have none. */
+    private void lookForAll() {
+        List<Door> without = pairs.doors().stream()
+                .filter(d -> pairs.pairings(d).isEmpty() && pairs.mayPair(d))
+                .toList();
+        if (without.isEmpty()) {
+            pairs.desk().notices().note(TEXTS.say("none-without"));
+            return;
+        }
+        pairs.look(without, this::tick, pairs.desk().notices()::note);
+    }
+
+    /** Says how far looking for cameras has come. */
+    void tick() {
+        EvidenceSearch.Progress now = pairs.looking();
+        looking.setVisible(now.running());
+        looking.setManaged(now.running());
+        if (now.running()) {
+            progress.setText(
+                    TEXTS.say(now.paused() ? "looking-paused" : "looking", now.doors(), now.ofDoors(), now.stills())
+                            + now.now()
+                                    .map(d -> " " + TEXTS.say("looking-at", pairs.doorName(d)))
+                                    .orElse(""));
+            pause.setText(TEXTS.say(now.paused() ? "go-on-looking" : "pause-looking"));
+        }
+        editor.ifPresent(PairEditor::tick);
     }
 
     private final class DoorCell extends ListCell<Door> {
@@ -149,7 +231,8 @@ final class PairsPage extends BorderPane {
     /** Takes notice that places or pairs changed. */
     void refresh() {
         pairs.refresh();
-        without.setText(TEXTS.say("only-without", pairs.without()));
+        shows.forEach((which, button) ->
+                button.setText(TEXTS.say("show." + which.name().toLowerCase(Locale.ROOT), pairs.count(which))));
         boolean gone = open.filter(d -> pairs.doors().stream().noneMatch(x -> x.id().equals(d)))
                 .isPresent();
         // A door that was just paired stays in sight, also where only those without were wanted.

@@ -43,7 +43,10 @@ public final class SetupView extends BorderPane implements MainView {
             () -> List.of(TEXTS.say("setup-words").split(", ")),
             "M2 5 H12 V3 H15 V5 H18 V7 H15 V9 H12 V7 H2 Z M2 13 H5 V11 H8 V13 H18 V15 H8 V17 H5 V15 H2 Z",
             new KeyCodeCombination(KeyCode.DIGIT8, KeyCombination.CONTROL_DOWN),
-            () -> List.of(new Shortcut(TEXTS.say("enter-key"), TEXTS.say("key-open"), TEXTS.say("on-a-link"))),
+            () -> List.of(
+                    new Shortcut(TEXTS.say("enter-key"), TEXTS.say("key-open"), TEXTS.say("on-a-link")),
+                    new Shortcut(TEXTS.say("enter-key"), TEXTS.say("key-accept"), TEXTS.say("on-a-proposal")),
+                    new Shortcut(TEXTS.say("delete-key"), TEXTS.say("key-refuse"), TEXTS.say("on-a-proposal"))),
             SetupView::new);
 
     private static final Duration TICK = Duration.millis(500);
@@ -86,13 +89,13 @@ public final class SetupView extends BorderPane implements MainView {
         HBox.setHgrow(gap, Priority.ALWAYS);
         connect.setMinWidth(Region.USE_PREF_SIZE);
         connect.setOnAction(e -> add());
-        HBox bar = new HBox(onLinks, onPairs, count, gap, connect);
+        pairs = new PairsPage(new PairsModel(desk), theme);
+        HBox bar = new HBox(onLinks, onPairs, count, gap, pairs.looking(), connect);
         bar.getStyleClass().add("view-bar");
         empty.getStyleClass().add("empty");
         empty.setMaxWidth(Double.MAX_VALUE);
         greeting.getStyleClass().add("greeting");
         list.getChildren().setAll(greeting, fresh, rows, empty);
-        pairs = new PairsPage(new PairsModel(desk), theme);
         scroll = new ScrollPane(list);
         scroll.setFitToWidth(true);
         scroll.setFocusTraversable(false);
@@ -143,6 +146,7 @@ public final class SetupView extends BorderPane implements MainView {
             show(lines);
         }
         connect.setVisible(links.may() && !onPairs);
+        connect.setManaged(!onPairs);
         String words = "";
         if (!links.mayLook()) {
             words = TEXTS.say("may-not", desk.services().actor().name());
@@ -221,6 +225,9 @@ public final class SetupView extends BorderPane implements MainView {
             links.tick();
         }
         byId.values().forEach(LinkRow::tick);
+        if (onPairs) {
+            pairs.tick();
+        }
     }
 
     @Override

@@ -64,9 +64,9 @@ class PairsModelTest {
         assertThat(found("attic")).isEmpty();
         assertThat(found("[.*")).isEmpty();
         found("");
-        onFx(() -> pairs.onlyWithout().set(true));
+        onFx(() -> pairs.show().set(PairsModel.Show.WITHOUT));
         assertThat(pairs.doors()).extracting(Door::id).containsExactly(STORE);
-        assertThat(pairs.without()).isEqualTo(1);
+        assertThat(pairs.count(PairsModel.Show.WITHOUT)).isEqualTo(1);
     }
 
     @Test
