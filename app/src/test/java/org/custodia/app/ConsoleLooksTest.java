@@ -126,7 +126,10 @@ class ConsoleLooksTest extends ConsoleFixture {
             ".link-sends .label",
             ".link-editor .button",
             ".link-editor .label",
-            ".pairs-search .check-box",
+            ".pairs-search .button",
+            ".pairs-search .toggle-button",
+            ".trial .label",
+            ".evidence .label",
             ".pair-editor .button",
             ".pair-editor .caution");
 

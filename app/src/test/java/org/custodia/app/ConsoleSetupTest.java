@@ -163,8 +163,8 @@ class ConsoleSetupTest extends ConsoleFixture {
         assertThat(fx(() -> window.shell().view(SetupView.class).comesFirst())).isFalse();
     }
 
-    @Test
-    void a_door_is_paired_with_the_camera_whose_picture_shows_it_and_watch_has_it_at_once() {
+    /** Connects to both systems and opens a door under Pairs. */
+    private void pairing(String door) {
         connect();
         press("Connect to a system…");
         fx(() -> {
@@ -178,7 +178,7 @@ class ConsoleSetupTest extends ConsoleFixture {
         Rig.await().until(() -> !rig.hub.sites().get().cameras().isEmpty());
         setup("Pairs");
         String field = "Find a door by its name or site";
-        type(field, "vault ante");
+        type(field, door);
         fx(() -> {
             all(".text-field").stream()
                     .filter(f -> field.equals(f.getAccessibleText()))
@@ -187,6 +187,34 @@ class ConsoleSetupTest extends ConsoleFixture {
             return null;
         });
         Rig.await().until(() -> fx(() -> !all(".pair-editor").isEmpty()));
+    }
+
+    @Test
+    void a_camera_that_evidence_proposes_is_paired_and_tried() {
+        pairing("vault ante");
+        press("Look for its camera");
+        Rig.await().until(() -> shows(".candidate .label", "Sure: it moves with this door."));
+        Rig.await().until(() -> fx(() -> all(".candidate .film-still").size() >= 6));
+        press("Pair, seen from inside");
+        DoorId vault = new DoorId("tidewater/vault-ante");
+        Rig.await().until(() -> !rig.hub.sites().get().pairings(vault).isEmpty());
+        assertThat(rig.hub.sites().get().pairings(vault).get(0).camera().value())
+                .isEqualTo("quayside/vault-ante-inside");
+        Rig.await().until(() -> shows(".pair-cameras .label", "Never tried"));
+        press("Try it");
+        Rig.await().until(() -> shows(".trial .label", "Present something at Vault ante-room now"));
+        rig.happen("{'act':'present','door':'vault-ante','badge':'60190'}");
+        Rig.await().until(() -> shows(".trial .label", "Is this the door?"));
+        Rig.await()
+                .until(() -> fx(() -> all(".trial .picture").stream().anyMatch(n -> ((PicturePane) n).hasPicture())));
+        press("Yes, all three");
+        Rig.await().until(() -> shows(".pair-cameras .label", ": right"));
+        assertThat(rig.hub.log().find(EventQuery.all().kinds(Kinds.TRIED))).hasSize(1);
+    }
+
+    @Test
+    void a_door_is_paired_with_the_camera_whose_picture_shows_it_and_watch_has_it_at_once() {
+        pairing("vault ante");
         type("Find a camera", "ante outside");
         Rig.await()
                 .until(() ->

@@ -45,6 +45,7 @@ final class EvidencePart extends VBox {
         head.getStyleClass().add("strong");
         head.setMinWidth(Region.USE_PREF_SIZE);
         state.setWrapText(true);
+        state.setMinHeight(Region.USE_PREF_SIZE);
         state.getStyleClass().add("muted");
         HBox.setHgrow(state, Priority.ALWAYS);
         state.setMaxWidth(Double.MAX_VALUE);

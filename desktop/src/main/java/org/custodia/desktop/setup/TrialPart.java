@@ -46,6 +46,7 @@ final class TrialPart extends VBox {
         head.getStyleClass().add("strong");
         head.setMinWidth(Region.USE_PREF_SIZE);
         words.setWrapText(true);
+        words.setMinHeight(Region.USE_PREF_SIZE);
         words.setMaxWidth(Double.MAX_VALUE);
         HBox.setHgrow(words, Priority.ALWAYS);
         act.setMinWidth(Region.USE_PREF_SIZE);

@@ -4,13 +4,22 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.custodia.desktop.desk.DeskInHand.STORE;
 import static org.custodia.desktop.desk.DeskInHand.VAULT;
 import static org.custodia.desktop.desk.DeskInHand.onFx;
+import static org.mockito.ArgumentMatchers.any;
+import static org.mockito.Mockito.when;
 
 import java.nio.file.Path;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.Callable;
 import org.awaitility.Awaitility;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.evidence.Candidate;
+import org.custodia.core.evidence.EvidenceSearch;
+import org.custodia.core.evidence.Glimpse;
 import org.custodia.core.setup.PairBook;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
@@ -91,5 +100,42 @@ class PairsModelTest {
                         "gone",
                         "This pair is not there any more.");
         assertThat(hand.setup.of(STORE)).extracting(PairBook.Kept::pairing).isEmpty();
+    }
+
+    @Test
+    void what_was_found_is_told_without_what_somebody_refused() throws Exception {
+        Camera camera = pairs.cameras(door(STORE), "").get(0);
+        Instant now = hand.now();
+        for (int i = 0; i < 12; i++) {
+            hand.log.store(DeskInHand.event(1_000 + i, Kinds.OPENED, STORE, now.minusSeconds(300 + 100 * i)));
+        }
+        when(hand.peeks.at(any(), any())).thenAnswer(i -> {
+            Instant at = i.getArgument(1);
+            boolean open = hand.log.events.stream()
+                    .anyMatch(e -> e.kind().equals(Kinds.OPENED)
+                            && !at.isBefore(e.time())
+                            && at.isBefore(e.time().plusSeconds(3)));
+            int[] rgb = new int[64 * 36];
+            Arrays.fill(rgb, 0, open ? 800 : 200, 0xa0a0a0);
+            return Glimpse.of(at, rgb, 64, 36);
+        });
+        List<Optional<EvidenceSearch.Result>> results = new ArrayList<>();
+        onFx(() -> pairs.found(door(STORE), results::add, said::add));
+        until(() -> results.size() == 1);
+        assertThat(results.get(0)).isEmpty();
+        onFx(() -> pairs.look(List.of(door(STORE)), () -> said.add("begun"), said::add));
+        until(() -> said.contains("begun") && !pairs.looking().running());
+        onFx(() -> pairs.found(door(STORE), results::add, said::add));
+        until(() -> results.size() == 2);
+        assertThat(results.get(1).orElseThrow().cameras()).singleElement().satisfies(c -> {
+            assertThat(c.camera()).isEqualTo(camera.id());
+            assertThat(c.confidence()).isEqualTo(Candidate.Confidence.SURE);
+        });
+        onFx(() -> pairs.refuse(door(STORE), camera.id(), () -> said.add("refused"), said::add));
+        until(() -> said.contains("refused"));
+        onFx(() -> pairs.found(door(STORE), results::add, said::add));
+        until(() -> results.size() == 3);
+        assertThat(results.get(2).orElseThrow().cameras()).isEmpty();
+        assertThat(said).containsExactly("begun", "refused");
     }
 }

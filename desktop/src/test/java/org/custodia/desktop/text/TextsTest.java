@@ -102,6 +102,11 @@ class TextsTest {
                             "stage.",
                             "verdict.",
                             "step.",
+                            "confidence.",
+                            "instead.",
+                            "pair-seen.",
+                            "show.",
+                            "tried.",
                             "view.",
                             "lock-",
                             "next-")
