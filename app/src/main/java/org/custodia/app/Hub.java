@@ -186,6 +186,7 @@ public final class Hub implements AutoCloseable {
             sites.pairings(pairings);
         });
         setup.begin();
+        pairs.watch();
     }
 
     private <L extends SystemLink> Optional<L> link(SystemId system, Class<L> kind) {
@@ -319,8 +320,8 @@ public final class Hub implements AutoCloseable {
 
     @Override
     public void close() {
-        evidence.close();
         pairs.close();
+        evidence.close();
         video.close();
         links.close();
         verdicts.close();

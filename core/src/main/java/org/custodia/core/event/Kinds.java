@@ -79,6 +79,11 @@ public final class Kinds {
     /** Somebody tried a pair of a door and a camera. Details: pair, as, about, shown, right-door, right-person, right-moment. */
     public static final EventKind TRIED = kind("operator.tried-pair", "pair tried", Priority.NONE);
 
+    /** Nothing moves any more in a camera's picture when its door opens. Details: camera, looked, moved. */
+    public static final EventKind PAIR_IN_DOUBT = kind("custodia.pair-in-doubt", "pair in doubt", Priority.CAUTION);
+    /** Something does again. Details: camera. */
+    public static final EventKind PAIR_HOLDS = kind("custodia.pair-holds", "pair holds again", Priority.NONE);
+
     public static final EventKind REFUSED_TO_OPERATOR =
             kind("operator.not-permitted", "operator not permitted", Priority.CAUTION);
 

@@ -16,14 +16,17 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.evidence.Candidate.Confidence;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.site.Camera;
+import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Pairing;
 import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.Sites;
 import org.custodia.core.site.SystemId;
@@ -35,6 +38,11 @@ import org.custodia.core.site.SystemId;
 public final class EvidenceSearch implements AutoCloseable {
     /** From one question to the same recorder to the next. */
     public static final Duration PACE = Duration.ofMillis(160);
+
+    /** So many of the latest openings tell whether a pair still holds. */
+    private static final int CHECKED_OPENINGS = 6;
+
+    private static final int CHECK_QUIETS = 4;
 
     /** So many openings of a door are looked at, at most. */
     private static final int MOST_OPENINGS = 12;
@@ -88,6 +96,34 @@ public final class EvidenceSearch implements AutoCloseable {
     public record Progress(
             boolean running, boolean paused, int doors, int ofDoors, long stills, Optional<DoorId> now) {}
 
+    /** Whether a pair still shows what it did. */
+    public enum Holds {
+        /** Something moves in its picture when its door opens. */
+        YES,
+        /** Nothing does any more: it was turned, or its cable swapped, or its recorder mixes cameras up. */
+        NO,
+        /** Too little happened, or there were no pictures. */
+        OPEN
+    }
+
+    /**
+     * What a look at a pair's latest openings said.
+     *
+     * @param openings those that were looked at, the latest first
+     * @param moved at how many of them something moved
+     * @param before openings of the days before, to compare with, where it does not hold
+     */
+    public record Check(
+            Holds holds,
+            DoorId door,
+            CameraId camera,
+            List<KnownOpening> openings,
+            int moved,
+            List<KnownOpening> before,
+            Instant when) {}
+
+    private record Couple(DoorId door, CameraId camera) {}
+
     private record Found(Outcome outcome, int asked, int of, int openings) {}
 
     private final Sites sites;
@@ -100,6 +136,10 @@ public final class EvidenceSearch implements AutoCloseable {
     private final Map<DoorId, Found> found = new HashMap<>();
     private final Map<SystemId, Long> nextAt = new HashMap<>();
     private final Deque<DoorId> waiting = new ArrayDeque<>();
+    private final PairEvidence lately = new PairEvidence();
+    private final Deque<Couple> toCheck = new ArrayDeque<>();
+    private final Map<Couple, Check> checks = new HashMap<>();
+    private volatile Consumer<Check> checked = check -> {};
     private final Thread thread;
     private Optional<DoorId> now = Optional.empty();
     private boolean paused;
@@ -149,6 +189,34 @@ public final class EvidenceSearch implements AutoCloseable {
         notifyAll();
     }
 
+    /**
+     * Looks whether pairs still show their doors, by the openings of the last day, when there is nothing else to look for.
+     */
+    public synchronized void check(Collection<Pairing> pairs) {
+        for (Pairing pair : pairs) {
+            Couple couple = new Couple(pair.door(), pair.camera());
+            if (!toCheck.contains(couple)) {
+                toCheck.add(couple);
+            }
+        }
+        notifyAll();
+    }
+
+    /** What the latest look at a pair said; nothing where it was not looked at. */
+    public synchronized Optional<Check> checked(DoorId door, CameraId camera) {
+        return Optional.ofNullable(checks.get(new Couple(door, camera)));
+    }
+
+    /** How many pairs are still to be looked at. */
+    public synchronized int toCheck() {
+        return toCheck.size();
+    }
+
+    /** Tells of each look at a pair, on a thread of its own. */
+    public void onCheck(Consumer<Check> told) {
+        checked = told;
+    }
+
     /** Asks nothing more until {@link #resume}. */
     public synchronized void pause() {
         paused = true;
@@ -163,6 +231,7 @@ public final class EvidenceSearch implements AutoCloseable {
     public synchronized void stop() {
         waiting.forEach(d -> found.put(d, new Found(Outcome.STOPPED, 0, 0, 0)));
         waiting.clear();
+        toCheck.clear();
         unwanted = now.isPresent();
         paused = false;
         notifyAll();
@@ -170,7 +239,8 @@ public final class EvidenceSearch implements AutoCloseable {
 
     /** How far it has come. */
     public synchronized Progress progress() {
-        return new Progress(now.isPresent() || !waiting.isEmpty(), paused, done, ofDoors, stills, now);
+        return new Progress(
+                now.isPresent() || !waiting.isEmpty() || !toCheck.isEmpty(), paused, done, ofDoors, stills, now);
     }
 
     /** What came of a door; nothing where it was not looked for. */
@@ -191,54 +261,95 @@ public final class EvidenceSearch implements AutoCloseable {
 
     private void run() {
         while (true) {
-            DoorId door;
+            Optional<DoorId> door;
+            Optional<Couple> couple;
             synchronized (this) {
-                while (waiting.isEmpty() && !closed) {
-                    if (!await(0)) {
+                while (waiting.isEmpty() && toCheck.isEmpty() && !closed) {
+                    try {
+                        wait();
+                    } catch (InterruptedException e) {
                         return;
                     }
                 }
                 if (closed) {
                     return;
                 }
-                door = waiting.poll();
-                now = Optional.of(door);
+                door = Optional.ofNullable(waiting.poll());
+                couple = door.isPresent() ? Optional.empty() : Optional.of(toCheck.poll());
+                now = door.or(() -> couple.map(Couple::door));
                 unwanted = false;
-                found.put(door, new Found(Outcome.LOOKING, 0, 0, 0));
+                door.ifPresent(d -> found.put(d, new Found(Outcome.LOOKING, 0, 0, 0)));
             }
             try {
-                new OneDoor(door).look();
+                if (door.isPresent()) {
+                    new OneDoor(door.get()).look();
+                } else {
+                    check(couple.get());
+                }
             } catch (InterruptedException e) {
-                end(door, Outcome.STOPPED);
+                door.ifPresent(d -> end(d, Outcome.STOPPED));
                 synchronized (this) {
                     if (closed) {
                         return;
                     }
                 }
             } catch (RuntimeException e) {
-                end(door, Outcome.STOPPED);
+                door.ifPresent(d -> end(d, Outcome.STOPPED));
                 Threads.stumbled(e);
             } finally {
                 synchronized (this) {
                     now = Optional.empty();
-                    done++;
+                    done += door.isPresent() ? 1 : 0;
                 }
             }
         }
     }
 
+    private void check(Couple couple) throws InterruptedException {
+        SiteModel model = sites.get();
+        Optional<Door> door = model.door(couple.door()).filter(d -> d.can(DoorCapability.CONTACT));
+        Optional<Camera> camera = model.camera(couple.camera());
+        if (door.isEmpty() || camera.isEmpty()) {
+            return;
+        }
+        Instant to = clock.instant().minus(FRESH);
+        List<KnownOpening> known = openings.of(door.get(), model, to.minus(Duration.ofDays(1)), to, CHECKED_OPENINGS);
+        lately.forget(couple.door());
+        Follow follow = new Follow(lately, door.get(), model, CHECK_QUIETS);
+        List<KnownOpening> looked = new ArrayList<>();
+        Candidate so = lately.candidate(couple.door(), couple.camera(), 1);
+        for (KnownOpening opening : known) {
+            if (so.confidence() == Confidence.NO || so.weight() >= Math.log(20)) {
+                break;
+            }
+            if (follow.look(camera.get(), opening).isPresent()) {
+                looked.add(opening);
+            }
+            so = lately.candidate(couple.door(), couple.camera(), 1);
+        }
+        Holds holds =
+                so.weight() >= Math.log(20) ? Holds.YES : so.confidence() == Confidence.NO ? Holds.NO : Holds.OPEN;
+        Check check = new Check(
+                holds,
+                couple.door(),
+                couple.camera(),
+                looked.stream()
+                        .sorted(Comparator.comparing(KnownOpening::at).reversed())
+                        .toList(),
+                so.moved(),
+                holds == Holds.NO
+                        ? openings.of(door.get(), model, to.minus(Duration.ofDays(7)), to.minus(Duration.ofDays(2)), 2)
+                        : List.of(),
+                clock.instant());
+        synchronized (this) {
+            checks.put(couple, check);
+        }
+        checked.accept(check);
+    }
+
     private synchronized void end(DoorId door, Outcome outcome) {
         Found before = found.getOrDefault(door, new Found(outcome, 0, 0, 0));
         found.put(door, new Found(outcome, before.asked(), before.of(), before.openings()));
-    }
-
-    private synchronized boolean await(long millis) {
-        try {
-            wait(millis);
-            return true;
-        } catch (InterruptedException e) {
-            return false;
-        }
     }
 
     /** Waits until a recorder may be asked again. */
@@ -274,7 +385,7 @@ public final class EvidenceSearch implements AutoCloseable {
         private List<KnownOpening> known = List.of();
         private int of;
         private int asked;
-        private int pictures;
+        private Follow stills;
 
         OneDoor(DoorId id) {
             this.id = id;
@@ -292,25 +403,26 @@ public final class EvidenceSearch implements AutoCloseable {
                 end(id, Outcome.NO_OPENINGS);
                 return;
             }
+            stills = new Follow(evidence, door.get(), model, QUIETS);
             List<List<Camera>> tiers = tiers(door.get());
             of = tiers.stream().mapToInt(List::size).sum();
             tell(Outcome.LOOKING);
             for (List<Camera> tier : tiers) {
                 for (Camera camera : tier) {
                     asked++;
-                    follow(door.get(), camera, 1);
+                    follow(camera, 1);
                     tell(Outcome.LOOKING);
                 }
                 if (!decided()) {
                     for (Camera camera : tier) {
-                        follow(door.get(), camera, 2);
+                        follow(camera, 2);
                     }
                 }
                 if (decided()) {
                     break;
                 }
             }
-            tell(pictures == 0 ? Outcome.NO_PICTURES : Outcome.DONE);
+            tell(stills.pictures == 0 ? Outcome.NO_PICTURES : Outcome.DONE);
         }
 
         private boolean decided() {
@@ -343,14 +455,11 @@ public final class EvidenceSearch implements AutoCloseable {
          *
          * @param misses with so many it is left, for this time
          */
-        private void follow(Door door, Camera camera, int misses) throws InterruptedException {
+        private void follow(Camera camera, int misses) throws InterruptedException {
             int missed = 0;
             int absent = 0;
             for (KnownOpening opening : known) {
-                Optional<Boolean> moved = evidence.moved(camera.id(), opening);
-                if (moved.isEmpty()) {
-                    moved = saw(camera, opening);
-                }
+                Optional<Boolean> moved = stills.look(camera, opening);
                 if (moved.isEmpty()) {
                     // A camera that has no picture of three openings has none of the others.
                     if (++absent >= 3) {
@@ -358,11 +467,7 @@ public final class EvidenceSearch implements AutoCloseable {
                     }
                     continue;
                 }
-                if (moved.get() && evidence.quiets(camera.id()) < QUIETS) {
-                    quiet(door, camera, opening, QUIETS);
-                    moved = evidence.moved(camera.id(), opening);
-                }
-                if (moved.isPresent() && !moved.get() && ++missed >= misses) {
+                if (!moved.get() && ++missed >= misses) {
                     return;
                 }
                 Candidate candidate = evidence.candidate(id, camera.id(), of);
@@ -374,8 +479,37 @@ public final class EvidenceSearch implements AutoCloseable {
             }
             if (evidence.candidate(id, camera.id(), of).confidence() == Confidence.LIKELY
                     && evidence.quiets(camera.id()) < MORE_QUIETS) {
-                quiet(door, camera, known.get(0), MORE_QUIETS);
+                stills.quiet(camera, known.get(0), MORE_QUIETS);
             }
+        }
+    }
+
+    /** Asks for the stills of openings, and of quiet where something moved. */
+    private final class Follow {
+        private final PairEvidence to;
+        private final Door door;
+        private final SiteModel model;
+        private final int quiets;
+        private int pictures;
+
+        Follow(PairEvidence to, Door door, SiteModel model, int quiets) {
+            this.to = to;
+            this.door = door;
+            this.model = model;
+            this.quiets = quiets;
+        }
+
+        /** Whether something moved in a camera's picture at an opening; nothing where there is no picture of it. */
+        Optional<Boolean> look(Camera camera, KnownOpening opening) throws InterruptedException {
+            Optional<Boolean> moved = to.moved(camera.id(), opening);
+            if (moved.isEmpty()) {
+                moved = saw(camera, opening);
+            }
+            if (moved.filter(Boolean::booleanValue).isPresent() && to.quiets(camera.id()) < quiets) {
+                quiet(camera, opening, quiets);
+                moved = to.moved(camera.id(), opening);
+            }
+            return moved;
         }
 
         private Optional<Boolean> saw(Camera camera, KnownOpening opening) throws InterruptedException {
@@ -389,24 +523,24 @@ public final class EvidenceSearch implements AutoCloseable {
                 return Optional.empty();
             }
             pictures++;
-            evidence.saw(camera.id(), opening, new Film(before.get(), open.get(), Optional.empty()));
-            Optional<Boolean> moved = evidence.moved(camera.id(), opening);
+            to.saw(camera.id(), opening, new Film(before.get(), open.get(), Optional.empty()));
+            Optional<Boolean> moved = to.moved(camera.id(), opening);
             if (moved.filter(Boolean::booleanValue).isPresent()
                     && opening.from().isPresent()) {
                 Optional<Glimpse> after = glimpse(camera, at[2]);
-                evidence.saw(camera.id(), opening, new Film(before.get(), open.get(), after));
+                to.saw(camera.id(), opening, new Film(before.get(), open.get(), after));
             }
             return moved;
         }
 
-        private void quiet(Door door, Camera camera, KnownOpening opening, int most) throws InterruptedException {
+        void quiet(Camera camera, KnownOpening opening, int most) throws InterruptedException {
             List<Instant> instants = openings.quiet(door, model, opening.at(), most);
-            for (Instant at :
-                    instants.subList(Math.min(evidence.quiets(camera.id()), instants.size()), instants.size())) {
+            int there = Math.min(to.quiets(camera.id()), instants.size());
+            for (Instant at : instants.subList(there, instants.size())) {
                 Optional<Glimpse> one = glimpse(camera, at.minus(Film.BEFORE));
                 Optional<Glimpse> other = one.isEmpty() ? one : glimpse(camera, at.plus(Film.AT));
                 if (other.isPresent()) {
-                    evidence.quiet(camera.id(), one.get(), other.get());
+                    to.quiet(camera.id(), one.get(), other.get());
                 }
             }
         }

@@ -1,14 +1,23 @@
 package org.custodia.core.setup;
 
 import java.time.Clock;
+import java.time.Duration;
 import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLog;
+import org.custodia.core.event.Kinds;
 import org.custodia.core.evidence.EvidenceSearch;
+import org.custodia.core.mishap.Threads;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
@@ -19,7 +28,9 @@ import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PairId;
 import org.custodia.core.site.Pairing;
+import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.Sites;
+import org.custodia.core.site.SystemId;
 
 /**
  * Where doors are paired with cameras, by hand or by what evidence proposes, and where it is kept whether somebody has tried a
@@ -27,12 +38,18 @@ import org.custodia.core.site.Sites;
  * through.
  */
 public final class PairDesk implements AutoCloseable {
+    /** By then links are up, and whoever starts Custodia has what they came for. */
+    private static final Duration FIRST_CHECK = Duration.ofMinutes(15);
+
+    private static final Duration EACH = Duration.ofDays(1);
+
     private final PairBook pairs;
     private final Sites sites;
     private final EventIntake intake;
     private final EvidenceSearch evidence;
     private final Clock clock;
     private final PairJudgements judgements;
+    private Optional<ScheduledExecutorService> daily = Optional.empty();
 
     /**
      * @param evidence looks for cameras; whoever made it closes it
@@ -45,6 +62,25 @@ public final class PairDesk implements AutoCloseable {
         this.evidence = evidence;
         this.clock = clock;
         this.judgements = new PairJudgements(log, intake);
+        evidence.onCheck(this::judge);
+    }
+
+    /** Looks once a day whether all pairs still hold, beginning after a while. */
+    public synchronized void watch() {
+        if (daily.isEmpty()) {
+            ScheduledExecutorService clockwork =
+                    Executors.newSingleThreadScheduledExecutor(Threads.factory("pairs, once a day"));
+            clockwork.scheduleAtFixedRate(
+                    () -> evidence.check(all()), FIRST_CHECK.toSeconds(), EACH.toSeconds(), TimeUnit.SECONDS);
+            daily = Optional.of(clockwork);
+        }
+    }
+
+    private List<Pairing> all() {
+        SiteModel model = sites.get();
+        return model.doors().stream()
+                .flatMap(d -> model.pairings(d.id()).stream())
+                .toList();
     }
 
     /**
@@ -265,8 +301,55 @@ public final class PairDesk implements AutoCloseable {
         return judgements.trial(pair);
     }
 
+    // ---- Whether pairs still hold
+
+    private void judge(EvidenceSearch.Check check) {
+        boolean doubted = judgements.doubted(check.door(), check.camera());
+        boolean paired = sites.get().pairings(check.door()).stream()
+                .anyMatch(p -> p.camera().equals(check.camera()));
+        if (paired && check.holds() == EvidenceSearch.Holds.NO && !doubted) {
+            tell(Kinds.PAIR_IN_DOUBT, check);
+        } else if (check.holds() == EvidenceSearch.Holds.YES && doubted) {
+            tell(Kinds.PAIR_HOLDS, check);
+        }
+    }
+
+    private void tell(EventKind kind, EvidenceSearch.Check check) {
+        intake.record(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), kind, clock.instant())
+                .door(check.door())
+                .detail("camera", check.camera().value())
+                .detail("looked", Integer.toString(check.openings().size()))
+                .detail("moved", Integer.toString(check.moved())));
+    }
+
+    /**
+     * Looks now whether all pairs still hold, where the operator may set up.
+     *
+     * @throws org.custodia.core.operator.NotPermittedException if that is nowhere
+     */
+    public void check(Actor actor) {
+        requireSomewhere(actor);
+        evidence.check(all().stream()
+                .filter(p -> actor.may(Permission.SET_UP, door(p.door()).site()))
+                .toList());
+    }
+
+    /** Whether nothing moves any more in a camera's picture when its door opens. */
+    public boolean doubted(DoorId door, CameraId camera, Actor actor) {
+        requireToLook(door, actor);
+        return judgements.doubted(door, camera);
+    }
+
+    /** What the latest look at a pair said, if it was looked at since the start. */
+    public Optional<EvidenceSearch.Check> checked(DoorId door, CameraId camera, Actor actor) {
+        requireToLook(door, actor);
+        return evidence.checked(door, camera);
+    }
+
     @Override
-    public void close() {
+    public synchronized void close() {
+        evidence.onCheck(check -> {});
+        daily.ifPresent(ExecutorService::shutdownNow);
         judgements.close();
     }
 }

@@ -27,13 +27,14 @@ final class PairJudgements implements AutoCloseable {
 
     private final Map<PairId, Trial> trials = new ConcurrentHashMap<>();
     private final Map<DoorId, Set<CameraId>> refused = new ConcurrentHashMap<>();
+    private final Map<DoorId, Set<CameraId>> doubted = new ConcurrentHashMap<>();
     private final LogFollower follower;
 
     PairJudgements(EventLog log, EventIntake intake) {
         long known = log.newestPosition();
         List<Event> past = log.find(EventQuery.all()
                 .where(Filter.is(EventField.SYSTEM, SystemId.CUSTODIA))
-                .kinds(Kinds.TRIED, Kinds.SET_UP)
+                .kinds(Kinds.TRIED, Kinds.SET_UP, Kinds.PAIR_IN_DOUBT, Kinds.PAIR_HOLDS)
                 .newest(REMEMBERED));
         for (int i = past.size() - 1; i >= 0; i--) {
             take(past.get(i));
@@ -49,26 +50,36 @@ final class PairJudgements implements AutoCloseable {
         if (event.kind().equals(Kinds.TRIED)) {
             Trial.of(event)
                     .ifPresent(t -> trials.merge(t.pair(), t, (a, b) -> b.when().isBefore(a.when()) ? a : b));
-        } else if (event.kind().equals(Kinds.SET_UP)
-                && event.detail("what").filter("pair"::equals).isPresent()
-                && event.door().isPresent()) {
-            judge(event, event.door().get());
+        } else if (event.door().isPresent()) {
+            event.detail("camera")
+                    .filter(c -> !c.isBlank())
+                    .ifPresent(c -> judge(event, event.door().get(), new CameraId(c)));
         }
     }
 
-    private void judge(Event event, DoorId door) {
-        Optional<CameraId> camera =
-                event.detail("camera").filter(c -> !c.isBlank()).map(CameraId::new);
-        Optional<String> change = event.detail("change");
-        if (camera.isEmpty() || change.isEmpty()) {
-            return;
+    private void judge(Event event, DoorId door, CameraId camera) {
+        Set<CameraId> no = refused.computeIfAbsent(door, d -> ConcurrentHashMap.newKeySet());
+        Set<CameraId> perhaps = doubted.computeIfAbsent(door, d -> ConcurrentHashMap.newKeySet());
+        if (event.kind().equals(Kinds.PAIR_IN_DOUBT)) {
+            perhaps.add(camera);
+        } else if (event.kind().equals(Kinds.PAIR_HOLDS)) {
+            perhaps.remove(camera);
+        } else if (event.detail("what").filter("pair"::equals).isPresent()) {
+            String change = event.detail("change").orElse("");
+            if (change.equals(REFUSED)) {
+                no.add(camera);
+            } else if (change.equals("added")) {
+                no.remove(camera);
+            }
+            if (!change.equals(REFUSED)) {
+                // What was said of it was said of another pair.
+                perhaps.remove(camera);
+            }
         }
-        Set<CameraId> here = refused.computeIfAbsent(door, d -> ConcurrentHashMap.newKeySet());
-        if (change.get().equals(REFUSED)) {
-            here.add(camera.get());
-        } else if (change.get().equals("added")) {
-            here.remove(camera.get());
-        }
+    }
+
+    boolean doubted(DoorId door, CameraId camera) {
+        return doubted.getOrDefault(door, Set.of()).contains(camera);
     }
 
     Optional<Trial> trial(PairId pair) {

@@ -81,4 +81,16 @@ public final class PermittedPairs {
     public Optional<Trial> trial(DoorId door, PairId pair) {
         return desk.trial(door, pair, permit.actor());
     }
+
+    public void check() {
+        desk.check(permit.actor());
+    }
+
+    public boolean doubted(DoorId door, CameraId camera) {
+        return desk.doubted(door, camera, permit.actor());
+    }
+
+    public Optional<EvidenceSearch.Check> checked(DoorId door, CameraId camera) {
+        return desk.checked(door, camera, permit.actor());
+    }
 }

@@ -10,12 +10,15 @@ import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
+import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.atomic.AtomicInteger;
 import org.custodia.core.evidence.Candidate.Confidence;
+import org.custodia.core.evidence.EvidenceSearch.Holds;
 import org.custodia.core.evidence.EvidenceSearch.Outcome;
 import org.custodia.core.evidence.EvidenceSearch.Result;
 import org.custodia.core.site.CameraId;
+import org.custodia.core.site.Crop;
 import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
@@ -243,6 +246,42 @@ class EvidenceSearchTest {
             assertThat(search.of(two).orElseThrow().outcome()).isEqualTo(Outcome.STOPPED);
             assertThat(found(search, one).outcome()).isEqualTo(Outcome.DONE);
         }
+    }
+
+    @Test
+    void a_pair_holds_until_its_camera_is_turned_and_is_open_where_little_happened() {
+        SimulatedPlace place = new SimulatedPlace(10);
+        DoorId door = place.door("door");
+        DoorId other = place.door("other");
+        DoorId seldom = place.door("seldom");
+        CameraId camera = place.camera("camera", door);
+        for (int i = 1; i < 9; i++) {
+            place.opens(door, 400 * i, Side.ENTRY);
+            place.opens(other, 400 * i + 200, Side.ENTRY);
+        }
+        place.opens(seldom, 5_000, Side.ENTRY);
+        List<EvidenceSearch.Check> told = new CopyOnWriteArrayList<>();
+        try (EvidenceSearch search = search(place, place)) {
+            search.onCheck(told::add);
+            assertThat(checked(search, door, camera).holds()).isEqualTo(Holds.YES);
+            place.sees.put(camera, Set.of(other));
+            EvidenceSearch.Check gone = checked(search, door, camera);
+            assertThat(gone.holds()).isEqualTo(Holds.NO);
+            assertThat(gone.moved()).isZero();
+            assertThat(gone.openings()).hasSizeGreaterThan(1);
+            place.sees.put(camera, Set.of());
+            assertThat(checked(search, seldom, camera).holds()).isEqualTo(Holds.OPEN);
+            place.missing = 1;
+            assertThat(checked(search, door, camera).holds()).isEqualTo(Holds.OPEN);
+            assertThat(told).hasSize(4);
+        }
+    }
+
+    private static EvidenceSearch.Check checked(EvidenceSearch search, DoorId door, CameraId camera) {
+        search.check(List.of(
+                new Pairing(door, camera, Side.ENTRY, Pairing.View.OUTSIDE, Duration.ZERO, Crop.WHOLE, Duration.ZERO)));
+        await().atMost(Duration.ofSeconds(60)).until(() -> !search.progress().running());
+        return search.checked(door, camera).orElseThrow();
     }
 
     @Test

@@ -224,6 +224,28 @@ class PairDeskTest {
     }
 
     @Test
+    void a_doubt_lasts_until_the_pair_holds_again_or_is_made_anew() {
+        desk.pair(PAIR, ODO);
+        Event.Builder doubt = Event.of(new EventKey(SystemId.CUSTODIA, 1, 50), Kinds.PAIR_IN_DOUBT, CLOCK.instant())
+                .door(VAULT)
+                .detail("camera", OUTSIDE.value());
+        log.store(doubt.build());
+        assertThat(desk.doubted(VAULT, OUTSIDE, ODO)).isTrue();
+        log.store(Event.of(new EventKey(SystemId.CUSTODIA, 1, 51), Kinds.PAIR_HOLDS, CLOCK.instant())
+                .door(VAULT)
+                .detail("camera", OUTSIDE.value())
+                .build());
+        assertThat(desk.doubted(VAULT, OUTSIDE, ODO)).isFalse();
+        log.store(Event.of(new EventKey(SystemId.CUSTODIA, 1, 52), Kinds.PAIR_IN_DOUBT, CLOCK.instant())
+                .door(VAULT)
+                .detail("camera", OUTSIDE.value())
+                .build());
+        assertThat(desk.doubted(VAULT, OUTSIDE, ODO)).isTrue();
+        desk.unpair(PAIR, 1, ODO);
+        assertThat(desk.doubted(VAULT, OUTSIDE, ODO)).isFalse();
+    }
+
+    @Test
     void a_camera_that_was_refused_is_not_proposed_until_it_is_paired() {
         desk.refuse(VAULT, OUTSIDE, ODO);
         assertThat(desk.refused(VAULT, OUTSIDE)).isTrue();

@@ -3,6 +3,7 @@ package org.custodia.desktop.setup;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
@@ -16,6 +17,7 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import org.custodia.core.evidence.KnownOpening;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Pairing;
@@ -36,6 +38,7 @@ final class PairEditor extends VBox {
     private final Door door;
     private final Theme theme;
     private final FlowPane there = new FlowPane();
+    private final VBox doubts = new VBox(12);
     private final Label said = new Label();
     private final TextField search = new TextField();
     private final ListView<Camera> cameras = new ListView<>();
@@ -58,7 +61,7 @@ final class PairEditor extends VBox {
         said.setManaged(false);
         trial = new TrialPart(new TrialModel(pairs, door), theme, this::again);
         evidence = new EvidencePart(pairs, door, theme, this::refresh);
-        getChildren().setAll(there, said);
+        getChildren().setAll(there, doubts, said);
         if (pairs.mayPair(door)) {
             getChildren().addAll(trial, evidence, another());
         }
@@ -179,6 +182,9 @@ final class PairEditor extends VBox {
         there.getChildren().clear();
         there.setManaged(!now.isEmpty());
         now.forEach(p -> there.getChildren().add(card(p)));
+        doubts.getChildren().clear();
+        now.forEach(p -> doubt(p).ifPresent(doubts.getChildren()::add));
+        doubts.setManaged(!doubts.getChildren().isEmpty());
         seen(getScene() != null);
     }
 
@@ -215,6 +221,38 @@ final class PairEditor extends VBox {
         card.setMaxWidth(theme.px(PICTURE));
         card.setPrefWidth(theme.px(PICTURE));
         return card;
+    }
+
+    /** What was seen of a pair lately beside what was seen before, where it is in doubt. */
+    private Optional<Node> doubt(Pairing pairing) {
+        Optional<Camera> camera = pairs.camera(pairing.camera());
+        if (camera.isEmpty() || !pairs.doubted(pairing)) {
+            return Optional.empty();
+        }
+        Label words = new Label(TEXTS.say("in-doubt", camera.get().name()));
+        words.getStyleClass().add("caution");
+        words.setWrapText(true);
+        words.setMinHeight(Region.USE_PREF_SIZE);
+        VBox all = new VBox(8, words);
+        pairs.checked(pairing).ifPresent(check -> {
+            HBox films = new HBox(24);
+            if (!check.before().isEmpty()) {
+                films.getChildren().add(film("film-then", camera.get(), check.before()));
+            }
+            films.getChildren()
+                    .add(film(
+                            "film-now",
+                            camera.get(),
+                            check.openings().stream().limit(2).toList()));
+            all.getChildren().add(films);
+        });
+        return Optional.of(all);
+    }
+
+    private Node film(String head, Camera camera, List<KnownOpening> openings) {
+        Label label = new Label(TEXTS.say(head));
+        label.getStyleClass().add("strong");
+        return new VBox(4, label, new FilmPane(pairs.desk(), theme, camera, openings));
     }
 
     private String tried(Pairing pairing) {

@@ -44,7 +44,9 @@ final class PairsModel {
         /** Those that no camera shows. */
         WITHOUT,
         /** Those with a pair that nobody has tried, or not since it was changed, or that failed. */
-        UNTRIED
+        UNTRIED,
+        /** Those with a pair in whose picture nothing moves any more. */
+        DOUBTED
     }
 
     private final Desk desk;
@@ -97,6 +99,7 @@ final class PairsModel {
             case ALL -> true;
             case WITHOUT -> paired.isEmpty();
             case UNTRIED -> paired.stream().anyMatch(p -> standing(p) != Standing.RIGHT);
+            case DOUBTED -> paired.stream().anyMatch(this::doubted);
         };
     }
 
@@ -122,6 +125,36 @@ final class PairsModel {
         } catch (NotPermittedException | SetupException e) {
             return Optional.empty();
         }
+    }
+
+    /** Whether nothing moves any more in a pair's picture when its door opens. */
+    boolean doubted(Pairing pairing) {
+        try {
+            return kept().doubted(pairing.door(), pairing.camera());
+        } catch (NotPermittedException | SetupException e) {
+            return false;
+        }
+    }
+
+    /** What the latest look at a pair said, if it was looked at. */
+    Optional<EvidenceSearch.Check> checked(Pairing pairing) {
+        try {
+            return kept().checked(pairing.door(), pairing.camera());
+        } catch (NotPermittedException | SetupException e) {
+            return Optional.empty();
+        }
+    }
+
+    /** Looks now, in the background, whether all pairs still hold. */
+    void check(Runnable begun, Consumer<String> failed) {
+        desk.work()
+                .load(
+                        () -> {
+                            kept().check();
+                            return Boolean.TRUE;
+                        },
+                        asked -> begun.run(),
+                        failed);
     }
 
     /** Keeps what somebody said of a pair. */

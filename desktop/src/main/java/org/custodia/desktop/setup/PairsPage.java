@@ -43,6 +43,7 @@ final class PairsPage extends BorderPane {
     private final Label progress = new Label();
     private final Button pause = new Button();
     private final Button stop = new Button(TEXTS.say("stop-looking"));
+    private boolean wasRunning;
     private final HBox looking = new HBox(10, progress, pause, stop);
     private final ListView<Door> list;
     private Optional<DoorId> open = Optional.empty();
@@ -61,7 +62,11 @@ final class PairsPage extends BorderPane {
         lookForAll.setMinWidth(Region.USE_PREF_SIZE);
         lookForAll.setTooltip(new Tooltip(TEXTS.say("look-for-all-tip")));
         lookForAll.setOnAction(e -> lookForAll());
-        HBox first = new HBox(14, search, filters, lookForAll);
+        Button check = new Button(TEXTS.say("check-pairs"));
+        check.setMinWidth(Region.USE_PREF_SIZE);
+        check.setTooltip(new Tooltip(TEXTS.say("check-pairs-tip")));
+        check.setOnAction(e -> pairs.check(this::tick, pairs.desk().notices()::note));
+        HBox first = new HBox(10, search, filters, lookForAll, check);
         first.setAlignment(Pos.CENTER_LEFT);
         progress.setMinWidth(0);
         for (Button b : List.of(pause, stop)) {
@@ -137,12 +142,19 @@ final class PairsPage extends BorderPane {
         EvidenceSearch.Progress now = pairs.looking();
         looking.setVisible(now.running());
         looking.setManaged(now.running());
+        if (wasRunning && !now.running()) {
+            refresh();
+        }
+        wasRunning = now.running();
         if (now.running()) {
-            progress.setText(
-                    TEXTS.say(now.paused() ? "looking-paused" : "looking", now.doors(), now.ofDoors(), now.stills())
-                            + now.now()
-                                    .map(d -> " " + TEXTS.say("looking-at", pairs.doorName(d)))
-                                    .orElse(""));
+            progress.setText(TEXTS.say(
+                            now.ofDoors() == 0 ? "checking" : now.paused() ? "looking-paused" : "looking",
+                            now.doors(),
+                            now.ofDoors(),
+                            now.stills())
+                    + now.now()
+                            .map(d -> " " + TEXTS.say("looking-at", pairs.doorName(d)))
+                            .orElse(""));
             pause.setText(TEXTS.say(now.paused() ? "go-on-looking" : "pause-looking"));
         }
         editor.ifPresent(PairEditor::tick);

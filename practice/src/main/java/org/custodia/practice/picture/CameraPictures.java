@@ -68,7 +68,8 @@ public final class CameraPictures {
      * @param shown what the recorder's clock shows then, in milliseconds since 1970
      * @param image one that {@link #canvas} gave; all of it is drawn anew
      */
-    public void draw(PracticeCamera camera, long millis, long shown, BufferedImage image) {
+    public void draw(PracticeCamera mounted, long millis, long shown, BufferedImage image) {
+        PracticeCamera camera = scenes.asTurned(mounted, millis);
         int[] rgb = ((DataBufferInt) image.getRaster().getDataBuffer()).getData();
         List<Visit> visits = scenes.visits(camera.door().id(), millis);
         int light = light(camera, millis, !visits.isEmpty());
@@ -123,7 +124,7 @@ public final class CameraPictures {
     }
 
     private int[] background(PracticeCamera camera, int light) {
-        String key = camera.id() + " " + light;
+        String key = camera.id() + " " + camera.door().id() + " " + light;
         synchronized (backgrounds) {
             int[] known = backgrounds.get(key);
             if (known != null) {

@@ -4,7 +4,10 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.TreeMap;
 import org.custodia.practice.place.Look;
+import org.custodia.practice.place.PracticeCamera;
+import org.custodia.practice.place.PracticeDoor;
 
 /** What there was to see at each door, by time: who came, and when the leaf stood open. Safe for several threads. */
 public final class Scenes {
@@ -41,6 +44,7 @@ public final class Scenes {
     private final Map<String, List<Visit>> visits = new HashMap<>();
     private final Map<String, List<Leaf>> leaves = new HashMap<>();
     private final Map<String, List<Leaf>> lost = new HashMap<>();
+    private final Map<String, TreeMap<Long, PracticeDoor>> turned = new HashMap<>();
 
     synchronized void visit(String door, Visit visit) {
         List<Visit> all = visits.computeIfAbsent(door, d -> new ArrayList<>());
@@ -76,6 +80,18 @@ public final class Scenes {
 
     synchronized void cameraBack(String camera, long at) {
         endLast(lost.get(camera), at);
+    }
+
+    /** Somebody turns a camera to another door, or swaps its cable with that one's. */
+    synchronized void cameraTurned(String camera, long at, PracticeDoor to) {
+        turned.computeIfAbsent(camera, c -> new TreeMap<>()).put(at, to);
+    }
+
+    /** A camera as it is turned at a time. */
+    public synchronized PracticeCamera asTurned(PracticeCamera camera, long at) {
+        TreeMap<Long, PracticeDoor> all = turned.get(camera.id());
+        Map.Entry<Long, PracticeDoor> last = all == null ? null : all.floorEntry(at);
+        return last == null ? camera : new PracticeCamera(camera.id(), camera.name(), last.getValue(), camera.view());
     }
 
     private static void endLast(List<Leaf> all, long at) {

@@ -12,6 +12,7 @@ import java.util.Random;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.concurrent.locks.ReentrantLock;
+import java.util.function.Function;
 import org.custodia.core.access.AccessRules;
 import org.custodia.practice.place.Building;
 import org.custodia.practice.place.Installation;
@@ -111,7 +112,9 @@ public final class Timeline implements AutoCloseable {
             add(new DoorDevice(controls.get(door.id()), system, movements, people, rules, scenes, agenda));
             add(new Controller(door.controller(), system));
         }
-        place.cameras().forEach(c -> add(new CameraDevice(c.id(), scenes)));
+        Function<String, Optional<PracticeDoor>> doorOf =
+                id -> place.doors().stream().filter(d -> d.id().equals(id)).findFirst();
+        place.cameras().forEach(c -> add(new CameraDevice(c.id(), scenes, doorOf)));
         for (Installation.UnitEntry entry : units) {
             Unit unit = Unit.of(entry, systems.get(place.building(entry.site()).accessSystem()), agenda, people);
             add(unit);
