@@ -38,7 +38,7 @@ final class SimulatedPlace implements Peeks {
     static final SiteId SITE = new SiteId("harbour");
 
     /** Somebody goes through a door. */
-    private record Passage(DoorId door, Instant at, Side from) {}
+    private record Passage(DoorId door, Instant at, Side from, long comes, long goes) {}
 
     final MemoryLog log = new MemoryLog();
     final Random random;
@@ -96,7 +96,8 @@ final class SimulatedPlace implements Peeks {
     /** A door opens, so many seconds before the end. */
     void opens(DoorId door, double before, Side from) {
         Instant at = END.minusMillis(Math.round(before * 1000));
-        passages.computeIfAbsent(door, d -> new ArrayList<>()).add(new Passage(door, at, from));
+        passages.computeIfAbsent(door, d -> new ArrayList<>())
+                .add(new Passage(door, at, from, -1_600 - random.nextInt(2_000), 400 + random.nextInt(600)));
         log.store(
                 event(at.minusMillis(900), Kinds.GRANTED).door(door).side(from).build(),
                 event(at, Kinds.OPENED).door(door).build(),
@@ -156,7 +157,7 @@ final class SimulatedPlace implements Peeks {
             block(cells, 4 + 12 * place, 6, 3, 6, 20);
         }
         boolean near = (p.from() == Side.ENTRY) != inside;
-        if (near ? since > -3_000 && since < 600 : since > 900 && since < 3_500) {
+        if (near ? since > p.comes() && since < p.goes() : since > p.goes() && since < p.goes() + 2_500) {
             block(cells, 8 + 12 * place, 8, 3, 8, 235);
         }
     }
