@@ -1,6 +1,7 @@
 package org.custodia.app;
 
 import java.time.Clock;
+import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
@@ -15,6 +16,7 @@ import org.custodia.core.door.DoorBoard;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.Peeks;
 import org.custodia.core.footage.ClockBook;
+import org.custodia.core.footage.ClockWatch;
 import org.custodia.core.link.AccessLink;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.RecorderLink;
@@ -22,6 +24,8 @@ import org.custodia.core.link.SystemLink;
 import org.custodia.core.mishap.Mishaps;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.saying.Saying;
+import org.custodia.core.setup.LinkBook;
+import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SetupDesk;
 import org.custodia.core.site.Camera;
@@ -162,14 +166,24 @@ public final class Hub implements AutoCloseable {
                 Pace.USUAL,
                 status -> statusTold.accept(status));
         this.links = new RunningLinks(around, sites::systemGone);
+        LinkRegister registered = new LinkRegister(registers, clock);
         this.setup = new SetupDesk(
-                new LinkRegister(registers, clock), new SealedSecrets(data, passphrase), links, intake, clock);
+                registered, new SealedSecrets(data, passphrase), links, intake, clock);
         this.doorDesk = new DoorDesk(intake, log, board, sites, s -> link(s, AccessLink.class), clock);
         this.verdicts = new Verdicts(log, intake, sites, clock);
         this.video = new VideoDesk(s -> link(s, RecorderLink.class), clock);
         this.evidence = new EvidenceSearch(log, sites, peeks(), clock);
         this.pairs = new PairDesk(sites, sites, log, intake, evidence, clock);
+        clocks.onMeasured(new ClockWatch(log, intake, system -> limit(registered, system), clock)::measured);
         doorDesk.closeUnanswered(actor);
+    }
+
+    private static Optional<Duration> limit(LinkRegister links, SystemId system) {
+        return links.all().stream()
+                .map(LinkBook.Kept::link)
+                .filter(l -> l.id().equals(system.value()))
+                .findFirst()
+                .map(LinkSetup::clockLimit);
     }
 
     /**

@@ -104,7 +104,8 @@ record RegisterForm<T>(String kind, Permission edited, BiConsumer<T, ObjectNode>
                     .put("name", l.name())
                     .put("address", l.address().toString())
                     .put("paused", l.paused())
-                    .put("openAllowed", l.openAllowed()),
+                    .put("openAllowed", l.openAllowed())
+                    .put("clockLimitMillis", l.clockLimit().toMillis()),
             o -> new LinkSetup(
                     id(o, "id"),
                     id(o, "kind"),
@@ -112,7 +113,8 @@ record RegisterForm<T>(String kind, Permission edited, BiConsumer<T, ObjectNode>
                     text(o, "name", id(o, "id")),
                     URI.create(id(o, "address")),
                     o.path("paused").asBoolean(),
-                    o.path("openAllowed").asBoolean()));
+                    o.path("openAllowed").asBoolean(),
+                    Duration.ofMillis(o.path("clockLimitMillis").asLong(LinkSetup.CLOCK_LIMIT.toMillis()))));
 
     static final RegisterForm<Placed> PAIR =
             new RegisterForm<>("pair", Permission.SET_UP, RegisterForm::writePlaced, RegisterForm::pair);

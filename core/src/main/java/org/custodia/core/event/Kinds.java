@@ -51,6 +51,11 @@ public final class Kinds {
     public static final EventKind CAMERA_BACK = kind("camera.back", "camera back", Priority.NONE);
     public static final EventKind LINK_LOST = kind("link.lost", "link lost", Priority.CAUTION);
     public static final EventKind LINK_BACK = kind("link.back", "link back", Priority.NONE);
+    /** A system's clock is off by more than is allowed. Details: system, ahead-millis, uncertainty-millis, allowed-millis. */
+    public static final EventKind CLOCK_OFF = kind("link.clock-off", "clock off", Priority.CAUTION);
+    /** It is no more. Details as for {@link #CLOCK_OFF}. */
+    public static final EventKind CLOCK_BACK = kind("link.clock-back", "clock right again", Priority.NONE);
+
     public static final EventKind GAP = kind("log.gap", "events missing", Priority.CAUTION);
     /** Events that were missing have come after all. Details as for {@link #GAP}. */
     public static final EventKind GAP_CLOSED = kind("log.gap-closed", "missing events came", Priority.NONE);

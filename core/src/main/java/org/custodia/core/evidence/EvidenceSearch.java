@@ -43,6 +43,8 @@ public final class EvidenceSearch implements AutoCloseable {
     private static final int CHECKED_OPENINGS = 6;
 
     private static final int CHECK_QUIETS = 4;
+    /** By so many openings clocks are compared. */
+    private static final int MEASURED_OPENINGS = 24;
 
     /** So many openings of a door are looked at, at most. */
     private static final int MOST_OPENINGS = 12;
@@ -122,6 +124,13 @@ public final class EvidenceSearch implements AutoCloseable {
             List<KnownOpening> before,
             Instant when) {}
 
+    /**
+     * How much later a pair's camera shows its door opening than the door's contact says.
+     *
+     * @param lag nothing where too little was seen to tell
+     */
+    public record Measured(DoorId door, CameraId camera, Optional<PictureLag.Lag> lag, Instant when) {}
+
     private record Couple(DoorId door, CameraId camera) {}
 
     private record Found(Outcome outcome, int asked, int of, int openings) {}
@@ -140,6 +149,8 @@ public final class EvidenceSearch implements AutoCloseable {
     private final Deque<Couple> toCheck = new ArrayDeque<>();
     private final Map<Couple, Check> checks = new HashMap<>();
     private volatile Consumer<Check> checked = check -> {};
+    private final Deque<Couple> toMeasure = new ArrayDeque<>();
+    private final Map<Couple, Measured> measured = new HashMap<>();
     private final Thread thread;
     private Optional<DoorId> now = Optional.empty();
     private boolean paused;
@@ -202,14 +213,25 @@ public final class EvidenceSearch implements AutoCloseable {
         notifyAll();
     }
 
+    /** Measures how much later pictures are than doors, by the openings of the last day, after all else. */
+    public synchronized void measure(Collection<Pairing> pairs) {
+        for (Pairing pair : pairs) {
+            Couple couple = new Couple(pair.door(), pair.camera());
+            if (!toMeasure.contains(couple)) {
+                toMeasure.add(couple);
+            }
+        }
+        notifyAll();
+    }
+
+    /** What was measured so. */
+    public synchronized List<Measured> measured() {
+        return List.copyOf(measured.values());
+    }
+
     /** What the latest look at a pair said; nothing where it was not looked at. */
     public synchronized Optional<Check> checked(DoorId door, CameraId camera) {
         return Optional.ofNullable(checks.get(new Couple(door, camera)));
-    }
-
-    /** How many pairs are still to be looked at. */
-    public synchronized int toCheck() {
-        return toCheck.size();
     }
 
     /** Tells of each look at a pair, on a thread of its own. */
@@ -232,6 +254,7 @@ public final class EvidenceSearch implements AutoCloseable {
         waiting.forEach(d -> found.put(d, new Found(Outcome.STOPPED, 0, 0, 0)));
         waiting.clear();
         toCheck.clear();
+        toMeasure.clear();
         unwanted = now.isPresent();
         paused = false;
         notifyAll();
@@ -240,7 +263,12 @@ public final class EvidenceSearch implements AutoCloseable {
     /** How far it has come. */
     public synchronized Progress progress() {
         return new Progress(
-                now.isPresent() || !waiting.isEmpty() || !toCheck.isEmpty(), paused, done, ofDoors, stills, now);
+                now.isPresent() || !waiting.isEmpty() || !toCheck.isEmpty() || !toMeasure.isEmpty(),
+                paused,
+                done,
+                ofDoors,
+                stills,
+                now);
     }
 
     /** What came of a door; nothing where it was not looked for. */
@@ -263,8 +291,9 @@ public final class EvidenceSearch implements AutoCloseable {
         while (true) {
             Optional<DoorId> door;
             Optional<Couple> couple;
+            boolean measures;
             synchronized (this) {
-                while (waiting.isEmpty() && toCheck.isEmpty() && !closed) {
+                while (waiting.isEmpty() && toCheck.isEmpty() && toMeasure.isEmpty() && !closed) {
                     try {
                         wait();
                     } catch (InterruptedException e) {
@@ -275,7 +304,9 @@ public final class EvidenceSearch implements AutoCloseable {
                     return;
                 }
                 door = Optional.ofNullable(waiting.poll());
-                couple = door.isPresent() ? Optional.empty() : Optional.of(toCheck.poll());
+                measures = door.isEmpty() && toCheck.isEmpty();
+                couple =
+                        door.isPresent() ? Optional.empty() : Optional.of(measures ? toMeasure.poll() : toCheck.poll());
                 now = door.or(() -> couple.map(Couple::door));
                 unwanted = false;
                 door.ifPresent(d -> found.put(d, new Found(Outcome.LOOKING, 0, 0, 0)));
@@ -283,6 +314,8 @@ public final class EvidenceSearch implements AutoCloseable {
             try {
                 if (door.isPresent()) {
                     new OneDoor(door.get()).look();
+                } else if (measures) {
+                    measure(couple.get());
                 } else {
                     check(couple.get());
                 }
@@ -302,6 +335,21 @@ public final class EvidenceSearch implements AutoCloseable {
                     done += door.isPresent() ? 1 : 0;
                 }
             }
+        }
+    }
+
+    private void measure(Couple couple) throws InterruptedException {
+        SiteModel model = sites.get();
+        Optional<Door> door = model.door(couple.door()).filter(d -> d.can(DoorCapability.CONTACT));
+        Optional<Camera> camera = model.camera(couple.camera());
+        if (door.isEmpty() || camera.isEmpty()) {
+            return;
+        }
+        Instant to = clock.instant().minus(FRESH);
+        List<KnownOpening> known = openings.of(door.get(), model, to.minus(Duration.ofDays(1)), to, MEASURED_OPENINGS);
+        Optional<PictureLag.Lag> lag = new PictureLag(at -> glimpse(camera.get(), at)).measure(known);
+        synchronized (this) {
+            measured.put(couple, new Measured(couple.door(), couple.camera(), lag, clock.instant()));
         }
     }
 

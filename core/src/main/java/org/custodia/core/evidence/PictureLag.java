@@ -1,6 +1,5 @@
 package org.custodia.core.evidence;
 
-import java.io.IOException;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -16,7 +15,7 @@ import java.util.Random;
  * some openings the picture is looked at second by second, to find the cells whose change keeps most exactly to the contact:
  * that is the leaf, while people come sooner or later. Then the onset of that change is bisected at each opening.
  */
-final class PictureLag {
+public final class PictureLag {
     /** The clocks may be this far apart after correction, either way. */
     static final int REACH_SECONDS = 8;
 
@@ -41,13 +40,28 @@ final class PictureLag {
      * @param lag how much later the picture shows it than the contact says; negative if sooner
      * @param low below this it is in one of forty cases (bootstrap)
      * @param high above this it is in one of forty cases
-     * @param openings from so many
+     * @param onsets what was seen at each opening, in seconds
      */
-    public record Lag(Duration lag, Duration low, Duration high, int openings) {}
+    public record Lag(Duration lag, Duration low, Duration high, List<Double> onsets) {
+        public Lag {
+            onsets = List.copyOf(onsets);
+        }
+
+        /** From how many openings it comes. */
+        public int openings() {
+            return onsets.size();
+        }
+
+        /** What several cameras say together. */
+        public static Lag of(List<Lag> some) {
+            return PictureLag.lag(
+                    some.stream().flatMap(l -> l.onsets().stream()).toList());
+        }
+    }
 
     /** Gives small pictures of one camera. */
     interface Looks {
-        Optional<Glimpse> at(Instant instant) throws IOException, InterruptedException;
+        Optional<Glimpse> at(Instant instant) throws InterruptedException;
     }
 
     private final Looks looks;
@@ -73,7 +87,7 @@ final class PictureLag {
      * @param openings at which nothing else opened, so far as there are any
      * @return nothing if there are too few openings or pictures, or nothing in them keeps to the contact
      */
-    Optional<Lag> measure(List<KnownOpening> openings) throws IOException, InterruptedException {
+    Optional<Lag> measure(List<KnownOpening> openings) throws InterruptedException {
         List<Course> courses = new ArrayList<>();
         List<Glimpse> all = new ArrayList<>();
         for (KnownOpening opening : openings) {
@@ -105,7 +119,7 @@ final class PictureLag {
                 .map(PictureLag::lag);
     }
 
-    private Optional<Course> course(KnownOpening opening) throws IOException, InterruptedException {
+    private Optional<Course> course(KnownOpening opening) throws InterruptedException {
         Glimpse[] glimpses = new Glimpse[2 * REACH_SECONDS + 1];
         for (int second = -REACH_SECONDS; second <= REACH_SECONDS; second++) {
             Optional<Glimpse> glimpse = looks.at(opening.at().plusSeconds(second));
@@ -157,8 +171,7 @@ final class PictureLag {
     }
 
     /** When the leaf begins to move, in seconds after the contact says so; nothing where that cannot be seen. */
-    private Optional<Double> onset(KnownOpening opening, Leaf leaf, Glimpse usual)
-            throws IOException, InterruptedException {
+    private Optional<Double> onset(KnownOpening opening, Leaf leaf, Glimpse usual) throws InterruptedException {
         Optional<Glimpse> before = looks.at(opening.at().plusMillis(Math.round(1_000 * (leaf.second() - 2))));
         Optional<Glimpse> after = looks.at(opening.at().plusMillis(Math.round(1_000 * (leaf.second() + 1.2))));
         if (before.isEmpty()
@@ -233,7 +246,7 @@ final class PictureLag {
                 seconds(median(onsets)),
                 seconds(medians[BOOTSTRAPS / 40] - grain),
                 seconds(medians[BOOTSTRAPS - 1 - BOOTSTRAPS / 40] + grain),
-                onsets.size());
+                onsets);
     }
 
     private static Duration seconds(double value) {

@@ -2,12 +2,15 @@ package org.custodia.core.footage;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.NavigableMap;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.function.Consumer;
 import org.custodia.core.site.SystemId;
 
 /**
@@ -32,6 +35,7 @@ public final class ClockBook {
     private static final Duration ON_ITS_WAY = Duration.ofMillis(1_500);
 
     private final Map<SystemId, Course> courses = new HashMap<>();
+    private volatile Consumer<Estimate> measured = estimate -> {};
 
     /**
      * One measurement.
@@ -80,7 +84,46 @@ public final class ClockBook {
      * @return what is to be kept for later runs, under its instant, in place of what may have been kept there; nothing if
      *     what is kept says it already
      */
-    public synchronized Optional<Estimate> add(Reading reading) {
+    public Optional<Estimate> add(Reading reading) {
+        Optional<Estimate> toKeep;
+        Estimate now;
+        synchronized (this) {
+            toKeep = take(reading);
+            now = courses.get(reading.system()).newest;
+        }
+        measured.accept(now);
+        return toKeep;
+    }
+
+    /**
+     * Tells of each measurement what is known after it, on the thread that measured.
+     *
+     * @param told must return quickly
+     */
+    public void onMeasured(Consumer<Estimate> told) {
+        measured = told;
+    }
+
+    /** What was known of a clock in a span, oldest first, with the newest that there is at its end. */
+    public synchronized List<Estimate> course(SystemId system, Instant from, Instant to) {
+        Course course = courses.get(system);
+        if (course == null) {
+            return List.of();
+        }
+        List<Estimate> all =
+                new ArrayList<>(course.kept.subMap(from, true, to, true).values());
+        Estimate newest = course.newest;
+        boolean later = newest != null
+                && !newest.at().isBefore(from)
+                && !newest.at().isAfter(to)
+                && (all.isEmpty() || newest.at().isAfter(all.get(all.size() - 1).at()));
+        if (later) {
+            all.add(newest);
+        }
+        return all;
+    }
+
+    private Optional<Estimate> take(Reading reading) {
         Course course = courses.computeIfAbsent(reading.system(), s -> new Course());
         Duration half = reading.roundTrip().abs().dividedBy(2).plus(GRAIN);
         Estimate measured = new Estimate(reading.system(), reading.at(), reading.ahead(), half);

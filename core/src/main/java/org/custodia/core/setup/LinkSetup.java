@@ -1,6 +1,7 @@
 package org.custodia.core.setup;
 
 import java.net.URI;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -19,9 +20,22 @@ import org.custodia.core.site.SystemId;
  * @param address where it answers
  * @param paused whether it is set up but not connected to
  * @param openAllowed whether the address may be one that anybody on the way can read, though it is another machine's
+ * @param clockLimit by how much its clock may be off before that is told
  */
 public record LinkSetup(
-        String id, String kind, String make, String name, URI address, boolean paused, boolean openAllowed) {
+        String id,
+        String kind,
+        String make,
+        String name,
+        URI address,
+        boolean paused,
+        boolean openAllowed,
+        Duration clockLimit) {
+    /** Two seconds more or less is still the same person in the picture. */
+    public static final Duration CLOCK_LIMIT = Duration.ofSeconds(2);
+    /** More than this is no limit. */
+    public static final Duration MOST_CLOCK_LIMIT = Duration.ofHours(1);
+
     /** Characters. */
     public static final int LONGEST_NAME = 120;
     /** Characters. */
@@ -29,6 +43,13 @@ public record LinkSetup(
 
     public LinkSetup {
         Objects.requireNonNull(address);
+        Objects.requireNonNull(clockLimit);
+    }
+
+    /** One whose clock may be off as much as most. */
+    public LinkSetup(
+            String id, String kind, String make, String name, URI address, boolean paused, boolean openAllowed) {
+        this(id, kind, make, name, address, paused, openAllowed, CLOCK_LIMIT);
     }
 
     /** The parts of it that somebody fills in. */
@@ -37,7 +58,8 @@ public record LinkSetup(
         ID,
         NAME,
         ADDRESS,
-        TOKEN
+        TOKEN,
+        CLOCK_LIMIT
     }
 
     /** What is wrong with one of them. */
@@ -54,12 +76,17 @@ public record LinkSetup(
 
     /** The same, connected to or not. */
     public LinkSetup paused(boolean now) {
-        return new LinkSetup(id, kind, make, name, address, now, openAllowed);
+        return new LinkSetup(id, kind, make, name, address, now, openAllowed, clockLimit);
     }
 
     /** The same under another name. */
     public LinkSetup named(String other) {
-        return new LinkSetup(id, kind, make, other, address, paused, openAllowed);
+        return new LinkSetup(id, kind, make, other, address, paused, openAllowed, clockLimit);
+    }
+
+    /** The same with another limit for its clock. */
+    public LinkSetup clockLimit(Duration other) {
+        return new LinkSetup(id, kind, make, name, address, paused, openAllowed, other);
     }
 
     /** Whether what passes on the way can be read by whoever sits there. */
@@ -95,6 +122,9 @@ public record LinkSetup(
             found.add(problem(Part.ADDRESS, "setup.address-too-much"));
         } else if (open() && !openAllowed && !ownMachine(address.getHost())) {
             found.add(problem(Part.ADDRESS, "setup.address-open"));
+        }
+        if (clockLimit.isNegative() || clockLimit.isZero() || clockLimit.compareTo(MOST_CLOCK_LIMIT) > 0) {
+            found.add(problem(Part.CLOCK_LIMIT, "setup.clock-limit-odd"));
         }
         return found;
     }

@@ -2,9 +2,14 @@ package org.custodia.core.setup;
 
 import java.time.Clock;
 import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Collection;
+import java.util.Comparator;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -17,6 +22,7 @@ import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.evidence.EvidenceSearch;
+import org.custodia.core.evidence.PictureLag;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
@@ -25,6 +31,7 @@ import org.custodia.core.saying.Saying;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PairId;
 import org.custodia.core.site.Pairing;
@@ -42,6 +49,8 @@ public final class PairDesk implements AutoCloseable {
     private static final Duration FIRST_CHECK = Duration.ofMinutes(15);
 
     private static final Duration EACH = Duration.ofDays(1);
+    /** By so many pairs a recorder's clock is compared with an access system's. */
+    private static final int PAIRS_FOR_CLOCKS = 4;
 
     private final PairBook pairs;
     private final Sites sites;
@@ -70,10 +79,14 @@ public final class PairDesk implements AutoCloseable {
         if (daily.isEmpty()) {
             ScheduledExecutorService clockwork =
                     Executors.newSingleThreadScheduledExecutor(Threads.factory("pairs, once a day"));
-            clockwork.scheduleAtFixedRate(
-                    () -> evidence.check(all()), FIRST_CHECK.toSeconds(), EACH.toSeconds(), TimeUnit.SECONDS);
+            clockwork.scheduleAtFixedRate(this::daily, FIRST_CHECK.toSeconds(), EACH.toSeconds(), TimeUnit.SECONDS);
             daily = Optional.of(clockwork);
         }
+    }
+
+    private void daily() {
+        evidence.check(all());
+        measureClocks();
     }
 
     private List<Pairing> all() {
@@ -332,6 +345,95 @@ public final class PairDesk implements AutoCloseable {
         evidence.check(all().stream()
                 .filter(p -> actor.may(Permission.SET_UP, door(p.door()).site()))
                 .toList());
+    }
+
+    // ---- What pictures say of clocks
+
+    /**
+     * What the pictures of a recorder say of its clock against that of an access system.
+     *
+     * @param lag how much later pictures show doors opening than their contacts say, both clocks corrected by what was measured
+     *     over the network
+     * @param pairs from so many pairs
+     * @param when the latest of them was looked at
+     */
+    public record ClockLag(SystemId recorder, SystemId access, PictureLag.Lag lag, int pairs, Instant when) {
+        /** Pictures and doors may be this far apart, since doors move before contacts tell, and pictures come ten times a second. */
+        public static final Duration AGREES = Duration.ofMillis(400);
+
+        /** Whether pictures say something else than the network. */
+        public boolean disagrees() {
+            return lag.low().compareTo(AGREES) > 0 || lag.high().compareTo(AGREES.negated()) < 0;
+        }
+    }
+
+    /**
+     * Compares clocks by pictures, in the background: by some pairs of each recorder and access system.
+     *
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up everywhere
+     */
+    public void measureClocks(Actor actor) {
+        actor.requireEverywhere(Permission.SET_UP);
+        measureClocks();
+    }
+
+    private void measureClocks() {
+        Map<String, List<Pairing>> between = new TreeMap<>();
+        for (Pairing pair : all()) {
+            between(pair)
+                    .ifPresent(b -> between.computeIfAbsent(b.recorder() + " " + b.access(), k -> new ArrayList<>())
+                            .add(pair));
+        }
+        // From inside nobody stands before the door until it opens.
+        between.values()
+                .forEach(some -> evidence.measure(some.stream()
+                        .sorted(Comparator.comparing(p -> p.view() != Pairing.View.INSIDE))
+                        .limit(PAIRS_FOR_CLOCKS)
+                        .toList()));
+    }
+
+    private record Between(SystemId recorder, SystemId access) {}
+
+    private Optional<Between> between(Pairing pair) {
+        SiteModel model = sites.get();
+        return model.camera(pair.camera()).flatMap(c -> model.door(pair.door())
+                .filter(d -> d.can(DoorCapability.CONTACT))
+                .map(d -> new Between(c.recorder(), d.system())));
+    }
+
+    /**
+     * What pictures said of clocks.
+     *
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not see what is set up everywhere
+     */
+    public List<ClockLag> clockLags(Actor actor) {
+        actor.requireToLookEverywhere(Permission.SET_UP);
+        SiteModel model = sites.get();
+        Map<String, List<EvidenceSearch.Measured>> by = new TreeMap<>();
+        Map<String, Between> names = new TreeMap<>();
+        for (EvidenceSearch.Measured m : evidence.measured()) {
+            Optional<Pairing> pair = model.pairings(m.door()).stream()
+                    .filter(p -> p.camera().equals(m.camera()))
+                    .findFirst();
+            pair.filter(p -> m.lag().isPresent()).flatMap(this::between).ifPresent(b -> {
+                String key = b.recorder() + " " + b.access();
+                names.put(key, b);
+                by.computeIfAbsent(key, k -> new ArrayList<>()).add(m);
+            });
+        }
+        return by.entrySet().stream()
+                .map(e -> new ClockLag(
+                        names.get(e.getKey()).recorder(),
+                        names.get(e.getKey()).access(),
+                        PictureLag.Lag.of(e.getValue().stream()
+                                .map(m -> m.lag().orElseThrow())
+                                .toList()),
+                        e.getValue().size(),
+                        e.getValue().stream()
+                                .map(EvidenceSearch.Measured::when)
+                                .max(Comparator.naturalOrder())
+                                .orElseThrow()))
+                .toList();
     }
 
     /** Whether nothing moves any more in a camera's picture when its door opens. */

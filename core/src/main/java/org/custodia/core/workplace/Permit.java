@@ -36,8 +36,14 @@ public final class Permit {
     public static final Duration JUST_NOW = Duration.ofMinutes(2);
 
     private static final Set<EventKind> AUDIT = Set.of(Kinds.SIGNED_IN, Kinds.SET_UP, Kinds.REFUSED_TO_OPERATOR);
-    private static final Set<EventKind> OF_LINKS =
-            Set.of(Kinds.LINK_LOST, Kinds.LINK_BACK, Kinds.GAP, Kinds.GAP_CLOSED, Kinds.COUNTS_AGAIN);
+    private static final Set<EventKind> OF_LINKS = Set.of(
+            Kinds.LINK_LOST,
+            Kinds.LINK_BACK,
+            Kinds.CLOCK_OFF,
+            Kinds.CLOCK_BACK,
+            Kinds.GAP,
+            Kinds.GAP_CLOSED,
+            Kinds.COUNTS_AGAIN);
 
     private final Actor actor;
     private final Sites sites;

@@ -93,4 +93,12 @@ public final class PermittedPairs {
     public Optional<EvidenceSearch.Check> checked(DoorId door, CameraId camera) {
         return desk.checked(door, camera, permit.actor());
     }
+
+    public void measureClocks() {
+        desk.measureClocks(permit.actor());
+    }
+
+    public List<PairDesk.ClockLag> clockLags() {
+        return desk.clockLags(permit.actor());
+    }
 }
