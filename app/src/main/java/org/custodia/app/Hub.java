@@ -167,8 +167,7 @@ public final class Hub implements AutoCloseable {
                 status -> statusTold.accept(status));
         this.links = new RunningLinks(around, sites::systemGone);
         LinkRegister registered = new LinkRegister(registers, clock);
-        this.setup = new SetupDesk(
-                registered, new SealedSecrets(data, passphrase), links, intake, clock);
+        this.setup = new SetupDesk(registered, new SealedSecrets(data, passphrase), links, intake, clock);
         this.doorDesk = new DoorDesk(intake, log, board, sites, s -> link(s, AccessLink.class), clock);
         this.verdicts = new Verdicts(log, intake, sites, clock);
         this.video = new VideoDesk(s -> link(s, RecorderLink.class), clock);
@@ -325,6 +324,11 @@ public final class Hub implements AutoCloseable {
 
     public java.nio.file.Path data() {
         return directory.path();
+    }
+
+    /** Where doors are paired with cameras. */
+    public PairDesk pairs() {
+        return pairs;
     }
 
     /** Looks for the cameras of doors. */

@@ -331,7 +331,7 @@ public final class Main implements Runnable {
     }
 
     /** The clock of a demo. */
-    static Clock demoClock(Path practice, boolean wallClock) {
+    public static Clock demoClock(Path practice, boolean wallClock) {
         return wallClock
                 ? Clock.systemUTC()
                 : PracticeClock.starting(Clock.systemUTC(), PracticeSite.lastSeen(practice));

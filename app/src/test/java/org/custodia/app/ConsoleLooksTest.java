@@ -130,6 +130,9 @@ class ConsoleLooksTest extends ConsoleFixture {
             ".pairs-search .toggle-button",
             ".trial .label",
             ".evidence .label",
+            ".clock-row .label",
+            ".clocks-by-pictures .label",
+            ".clocks-by-pictures .button",
             ".pair-editor .button",
             ".pair-editor .caution");
 
@@ -147,6 +150,9 @@ class ConsoleLooksTest extends ConsoleFixture {
                 setup(english ? "Pairs" : "Paare");
                 openLine("Education");
                 Rig.await().until(() -> !all(".pair-editor").isEmpty());
+                whole();
+                setup(english ? "Clocks" : "Uhren");
+                Rig.await().until(() -> !all(".clock-row").isEmpty());
                 whole();
             }
         } finally {

@@ -178,14 +178,7 @@ class ConsoleSetupTest extends ConsoleFixture {
         Rig.await().until(() -> !rig.hub.sites().get().cameras().isEmpty());
         setup("Pairs");
         String field = "Find a door by its name or site";
-        type(field, door);
-        fx(() -> {
-            all(".text-field").stream()
-                    .filter(f -> field.equals(f.getAccessibleText()))
-                    .findFirst()
-                    .ifPresent(f -> f.fireEvent(new ActionEvent()));
-            return null;
-        });
+        enter(field, door);
         Rig.await().until(() -> fx(() -> !all(".pair-editor").isEmpty()));
     }
 
@@ -248,6 +241,56 @@ class ConsoleSetupTest extends ConsoleFixture {
                 .map(e -> e.detail("change").orElseThrow())
                 .toList()
                 .equals(List.of("added", "removed")));
+    }
+
+    @Test
+    void a_clock_that_is_off_by_more_than_is_allowed_is_told_and_a_wider_limit_takes_that_back() {
+        connect();
+        setup("Clocks");
+        Rig.await().until(() -> shows(".clock-row .label", "clock 0."));
+        String field = "How many seconds the clock of Tidewater, Harbour and Yard may be off";
+        enter(field, "soon");
+        Rig.await().until(() -> shows(".clock-row .caution", "“soon” is no number of seconds."));
+        enter(field, "0");
+        Rig.await().until(() -> shows(".clock-row .caution", "by more than nothing"));
+        enter(field, "1,5");
+        Rig.await()
+                .until(() -> rig.hub
+                                .setup()
+                                .links(Rig.OPERATOR)
+                                .get(0)
+                                .link()
+                                .clockLimit()
+                                .toMillis()
+                        == 1_500);
+        rig.happen("{'act':'clock','target':'tidewater','seconds':4}");
+        Rig.await()
+                .until(() -> rig.hub
+                                .log()
+                                .find(EventQuery.all().kinds(Kinds.CLOCK_OFF))
+                                .size()
+                        == 1);
+        Rig.await().until(() -> shows(".clock-row .caution", "clock 4.0 s ahead"));
+        enter(field, "10");
+        Rig.await()
+                .until(() -> rig.hub
+                                .log()
+                                .find(EventQuery.all().kinds(Kinds.CLOCK_BACK))
+                                .size()
+                        == 1);
+        Rig.await().until(() -> shows(".clocks-by-pictures .label", "Not compared since the start."));
+    }
+
+    /** Types something into a field, and Enter. */
+    private void enter(String field, String words) {
+        type(field, words);
+        fx(() -> {
+            all(".text-field").stream()
+                    .filter(f -> field.equals(f.getAccessibleText()))
+                    .findFirst()
+                    .ifPresent(f -> f.fireEvent(new ActionEvent()));
+            return null;
+        });
     }
 
     @Test

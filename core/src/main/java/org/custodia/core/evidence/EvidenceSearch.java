@@ -44,7 +44,7 @@ public final class EvidenceSearch implements AutoCloseable {
 
     private static final int CHECK_QUIETS = 4;
     /** By so many openings clocks are compared. */
-    private static final int MEASURED_OPENINGS = 24;
+    private static final int MEASURED_OPENINGS = 18;
 
     /** So many openings of a door are looked at, at most. */
     private static final int MOST_OPENINGS = 12;

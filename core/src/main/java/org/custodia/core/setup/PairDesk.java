@@ -50,7 +50,7 @@ public final class PairDesk implements AutoCloseable {
 
     private static final Duration EACH = Duration.ofDays(1);
     /** By so many pairs a recorder's clock is compared with an access system's. */
-    private static final int PAIRS_FOR_CLOCKS = 4;
+    private static final int PAIRS_FOR_CLOCKS = 3;
 
     private final PairBook pairs;
     private final Sites sites;

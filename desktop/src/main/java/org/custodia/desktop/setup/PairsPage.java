@@ -192,6 +192,7 @@ final class PairsPage extends BorderPane {
             site.setText(pairs.siteName(door));
             String shown = pairs.pairings(door).stream()
                     .map(p -> TEXTS.say("shown-by", pairs.cameraName(p.camera()), view(p)))
+                    .distinct()
                     .collect(Collectors.joining(" · "));
             cameras.setText(shown.isEmpty() ? TEXTS.say("none-yet") : shown);
             cameras.getStyleClass().remove("muted");

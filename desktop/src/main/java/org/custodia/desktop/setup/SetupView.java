@@ -3,11 +3,13 @@ package org.custodia.desktop.setup;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import javafx.animation.Animation;
 import javafx.animation.KeyFrame;
 import javafx.animation.Timeline;
+import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
@@ -56,7 +58,8 @@ public final class SetupView extends BorderPane implements MainView {
     private final LinksModel links;
     private final PairsPage pairs;
     private final ScrollPane scroll;
-    private boolean onPairs;
+    private final ClocksPage clocks;
+    private Page page = Page.LINKS;
     private final Label count = new Label();
     private final Button connect = new Button(TEXTS.say("connect"));
     private final VBox list = new VBox();
@@ -72,15 +75,22 @@ public final class SetupView extends BorderPane implements MainView {
         this.theme = context.theme();
         this.links = new LinksModel(desk);
         getStyleClass().add("setup");
-        ToggleGroup pages = new ToggleGroup();
-        ToggleButton onLinks = page("links", pages);
-        ToggleButton onPairs = page("pairs", pages);
-        pages.selectToggle(onLinks);
-        pages.selectedToggleProperty().addListener((o, a, b) -> {
+        ToggleGroup group = new ToggleGroup();
+        HBox pages = new HBox(10);
+        for (Page each : Page.values()) {
+            ToggleButton button =
+                    new ToggleButton(TEXTS.say("page." + each.name().toLowerCase(Locale.ROOT)));
+            button.setToggleGroup(group);
+            button.setMinWidth(Region.USE_PREF_SIZE);
+            button.setUserData(each);
+            pages.getChildren().add(button);
+        }
+        group.selectToggle(group.getToggles().get(0));
+        group.selectedToggleProperty().addListener((o, a, b) -> {
             if (b == null) {
-                pages.selectToggle(a);
+                group.selectToggle(a);
             } else {
-                turnTo(b == onPairs);
+                turnTo((Page) b.getUserData());
             }
         });
         count.getStyleClass().add("muted");
@@ -90,8 +100,10 @@ public final class SetupView extends BorderPane implements MainView {
         connect.setMinWidth(Region.USE_PREF_SIZE);
         connect.setOnAction(e -> add());
         pairs = new PairsPage(new PairsModel(desk), theme);
-        HBox bar = new HBox(onLinks, onPairs, count, gap, pairs.looking(), connect);
+        HBox bar = new HBox(pages, count, gap, pairs.looking(), connect);
+        pages.setAlignment(Pos.CENTER_LEFT);
         bar.getStyleClass().add("view-bar");
+        clocks = new ClocksPage(links, theme);
         empty.getStyleClass().add("empty");
         empty.setMaxWidth(Double.MAX_VALUE);
         greeting.getStyleClass().add("greeting");
@@ -107,20 +119,26 @@ public final class SetupView extends BorderPane implements MainView {
         show();
     }
 
-    private static ToggleButton page(String words, ToggleGroup pages) {
-        ToggleButton button = new ToggleButton(TEXTS.say(words));
-        button.setToggleGroup(pages);
-        button.setMinWidth(Region.USE_PREF_SIZE);
-        return button;
+    /** The pages there are. */
+    private enum Page {
+        LINKS,
+        PAIRS,
+        CLOCKS
     }
 
-    private void turnTo(boolean toPairs) {
-        onPairs = toPairs;
-        setCenter(toPairs ? pairs : scroll);
-        if (toPairs) {
+    private void turnTo(Page wanted) {
+        page = wanted;
+        setCenter(
+                switch (wanted) {
+                    case LINKS -> scroll;
+                    case PAIRS -> pairs;
+                    case CLOCKS -> clocks;
+                });
+        if (wanted == Page.PAIRS) {
             pairs.refresh();
         }
         show();
+        tick();
     }
 
     /** Opens an empty editor above all lines, or goes to the one that is open. */
@@ -144,9 +162,10 @@ public final class SetupView extends BorderPane implements MainView {
         List<Line> lines = state instanceof State.Read read ? read.lines() : List.of();
         if (state instanceof State.Read) {
             show(lines);
+            clocks.show(lines.stream().map(Line::kept).toList());
         }
-        connect.setVisible(links.may() && !onPairs);
-        connect.setManaged(!onPairs);
+        connect.setVisible(links.may() && page == Page.LINKS);
+        connect.setManaged(page == Page.LINKS);
         String words = "";
         if (!links.mayLook()) {
             words = TEXTS.say("may-not", desk.services().actor().name());
@@ -160,7 +179,7 @@ public final class SetupView extends BorderPane implements MainView {
         empty.setManaged(!words.isEmpty());
         rows.setVisible(words.isEmpty());
         count.setText(
-                state instanceof State.Read && links.mayLook() && !onPairs
+                state instanceof State.Read && links.mayLook() && page == Page.LINKS
                         ? TEXTS.say("connections", lines.size())
                         : "");
         greet(state instanceof State.Read && links.may());
@@ -225,8 +244,10 @@ public final class SetupView extends BorderPane implements MainView {
             links.tick();
         }
         byId.values().forEach(LinkRow::tick);
-        if (onPairs) {
+        if (page == Page.PAIRS) {
             pairs.tick();
+        } else if (page == Page.CLOCKS) {
+            clocks.tick();
         }
     }
 
@@ -253,7 +274,7 @@ public final class SetupView extends BorderPane implements MainView {
 
     @Override
     public boolean back() {
-        if (onPairs) {
+        if (page == Page.PAIRS) {
             return pairs.back();
         }
         if (!fresh.getChildren().isEmpty()) {

@@ -103,6 +103,7 @@ class TextsTest {
                             "verdict.",
                             "step.",
                             "confidence.",
+                            "page.",
                             "instead.",
                             "pair-seen.",
                             "show.",
