@@ -11,6 +11,7 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import org.custodia.core.setup.LinkSetup;
@@ -141,13 +142,19 @@ final class LinksFiles {
     }
 
     static LinkFactory.Destination destination(LinksFile.Link link) {
-        return new LinkFactory.Destination(new SystemId(link.id()), link.name(), link.address(), link.token());
+        return new LinkFactory.Destination(
+                new SystemId(link.id()),
+                link.name(),
+                link.address(),
+                link.token(),
+                Optional.ofNullable(link.certificate()));
     }
 
     /** What a file that was {@linkplain #read read} sets up. Whoever writes http there has allowed that. */
     static List<LinkSetup> setups(LinksFile links) {
         return links.links().stream()
-                .map(l -> new LinkSetup(l.id(), l.kind(), l.make(), l.name(), l.address(), false, true))
+                .map(l -> new LinkSetup(l.id(), l.kind(), l.make(), l.name(), l.address(), false, true)
+                        .certificate(Optional.ofNullable(l.certificate())))
                 .toList();
     }
 

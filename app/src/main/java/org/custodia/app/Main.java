@@ -276,13 +276,19 @@ public final class Main implements Runnable {
         @Option(names = "--port", description = "Port on loopback; 0 for any that is free.")
         int port;
 
+        @Option(
+                names = "--https",
+                description = "Answers by https as well, with a certificate that nobody vouches for.")
+        boolean secure;
+
         @Override
         public Integer call() throws Exception {
             System.setProperty("java.awt.headless", "true");
-            try (PracticeSite site = new PracticeSite(data, Clock.systemUTC(), port)) {
+            try (PracticeSite site = new PracticeSite(data, Clock.systemUTC(), port, secure)) {
                 System.out.println("The practice site answers at " + site.address() + ", its control page is at "
                         + site.address() + "/control, its links file is " + site.linksFile()
                         + ".\nTo connect a console by hand, the control page tells addresses and token.");
+                site.secureAddress().ifPresent(a -> System.out.println("By https the same paths are at " + a + "."));
                 CountDownLatch stopped = new CountDownLatch(1);
                 if (ending != null) {
                     ending.onAsked(stopped::countDown);

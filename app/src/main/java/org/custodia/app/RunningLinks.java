@@ -73,7 +73,7 @@ final class RunningLinks implements Connections, AutoCloseable {
     }
 
     private static LinkFactory.Destination destination(LinkSetup setup, String token) {
-        return new LinkFactory.Destination(setup.system(), setup.name(), setup.address(), token);
+        return new LinkFactory.Destination(setup.system(), setup.name(), setup.address(), token, setup.certificate());
     }
 
     @Override
@@ -138,9 +138,18 @@ final class RunningLinks implements Connections, AutoCloseable {
     }
 
     @Override
+    public Shown certificate(LinkSetup setup) {
+        try {
+            return LinkFactory.certificate(setup.address());
+        } catch (IOException e) {
+            throw new SetupException(LinkException.saying(e));
+        }
+    }
+
+    @Override
     public Answer whoAnswers(LinkSetup setup, String token) throws InterruptedException {
         try {
-            return LinkFactory.whoAnswers(setup.address(), token);
+            return LinkFactory.whoAnswers(setup.address(), token, setup.certificate());
         } catch (IOException e) {
             throw new SetupException(LinkException.saying(e));
         }

@@ -9,8 +9,10 @@ import java.util.function.Predicate;
 import java.util.function.Supplier;
 import javafx.event.Event;
 import javafx.scene.Node;
+import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.Labeled;
+import javafx.scene.control.TextField;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyEvent;
@@ -112,6 +114,28 @@ abstract class ConsoleFixture {
                 .filter(n -> n.isVisible() && n.getText() != null && words.test(n.getText()))
                 .findFirst()
                 .orElseThrow(() -> new AssertionError("nothing fits among " + selector)));
+    }
+
+    /** Presses the button with these words. */
+    void press(String words) {
+        Button button = labeled(Button.class, ".button", words::equals);
+        fx(() -> {
+            button.fire();
+            return null;
+        });
+    }
+
+    /** Fills in a field that is named so. */
+    void type(String field, String words) {
+        fx(() -> {
+            all(".text-field").stream()
+                    .filter(f -> field.equals(f.getAccessibleText()))
+                    .map(TextField.class::cast)
+                    .findFirst()
+                    .orElseThrow()
+                    .setText(words);
+            return null;
+        });
     }
 
     /** Turns to Setup by its key, and to one of its pages. */

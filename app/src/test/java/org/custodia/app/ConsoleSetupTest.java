@@ -19,10 +19,8 @@ import java.util.Set;
 import java.util.stream.Stream;
 import javafx.event.ActionEvent;
 import javafx.event.Event;
-import javafx.scene.control.Button;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
-import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyEvent;
 import org.custodia.core.event.EventQuery;
@@ -70,26 +68,6 @@ class ConsoleSetupTest extends ConsoleFixture {
 
     private WatchModel watch() {
         return window.shell().view(WatchView.class).model();
-    }
-
-    private void press(String words) {
-        Button button = labeled(Button.class, ".button", words::equals);
-        fx(() -> {
-            button.fire();
-            return null;
-        });
-    }
-
-    private void type(String field, String words) {
-        fx(() -> {
-            all(".text-field").stream()
-                    .filter(f -> field.equals(f.getAccessibleText()))
-                    .map(TextField.class::cast)
-                    .findFirst()
-                    .orElseThrow()
-                    .setText(words);
-            return null;
-        });
     }
 
     private String access(String system) {

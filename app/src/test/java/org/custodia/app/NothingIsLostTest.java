@@ -38,6 +38,7 @@ import org.custodia.core.site.Site;
 import org.custodia.core.site.SystemId;
 import org.custodia.link.HttpAccessLink;
 import org.custodia.link.Inventory;
+import org.custodia.link.LinkFactory;
 import org.custodia.link.Pace;
 import org.custodia.link.Surroundings;
 import org.custodia.link.rig.ScriptedSystem;
@@ -71,10 +72,7 @@ class NothingIsLostTest {
             intake = new BatchIntake(database, log, Clock.systemUTC());
             flaky = new Flaky(intake, random);
             link = new HttpAccessLink(
-                    SYSTEM,
-                    "Tidewater",
-                    system.address(),
-                    "token",
+                    new LinkFactory.Destination(SYSTEM, "Tidewater", system.address(), "token"),
                     new Surroundings(
                             flaky,
                             log,

@@ -35,6 +35,15 @@ final class Rig implements AutoCloseable {
     Hub hub;
 
     Rig(Path directory) {
+        this(directory, false);
+    }
+
+    /**
+     * The same.
+     *
+     * @param secure whether the practice site answers by https as well
+     */
+    Rig(Path directory, boolean secure) {
         Path practice = directory.resolve("practice");
         data = directory.resolve("console");
         try {
@@ -45,7 +54,7 @@ final class Rig implements AutoCloseable {
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
-        site = new PracticeSite(practice, clock, 0);
+        site = new PracticeSite(practice, clock, 0, secure);
     }
 
     Rig withHub() {

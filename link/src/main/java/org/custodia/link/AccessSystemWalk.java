@@ -2,7 +2,6 @@ package org.custodia.link;
 
 import java.io.IOException;
 import java.io.InputStream;
-import java.net.URI;
 import java.time.Clock;
 import java.time.DateTimeException;
 import java.time.Duration;
@@ -27,7 +26,6 @@ import org.custodia.core.link.Finding.Step;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.site.DoorCapability;
-import org.custodia.core.site.SystemId;
 import org.custodia.wire.AccessMessages.Command;
 import org.custodia.wire.AccessMessages.CommandReply;
 import org.custodia.wire.Fields;
@@ -53,9 +51,8 @@ public final class AccessSystemWalk extends SystemWalk {
      * @param actOn the system's own id of a door that may be opened once, to see that commands work
      * @param told of each finding, in order
      */
-    public AccessSystemWalk(
-            SystemId system, URI address, String token, Optional<String> actOn, Clock clock, Consumer<Finding> told) {
-        super(system, address, token, clock, told);
+    public AccessSystemWalk(LinkFactory.Destination to, Optional<String> actOn, Clock clock, Consumer<Finding> told) {
+        super(to, clock, told);
         this.actOn = actOn;
         this.translation = new EventTranslation(system, clocks);
     }

@@ -2,7 +2,6 @@ package org.custodia.link;
 
 import java.io.IOException;
 import java.io.InputStream;
-import java.net.URI;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -79,8 +78,8 @@ public final class HttpAccessLink implements AccessLink {
     private int fellAtOnce;
 
     /** Starts connecting at once, in the background. */
-    public HttpAccessLink(SystemId system, String name, URI address, String token, Surroundings around) {
-        this.system = system;
+    public HttpAccessLink(LinkFactory.Destination to, Surroundings around) {
+        this.system = to.system();
         this.around = around;
         this.intake = around.intake();
         this.log = around.log();
@@ -88,9 +87,9 @@ public final class HttpAccessLink implements AccessLink {
         this.clock = around.clock();
         this.translation = new EventTranslation(system, clocks);
         this.executor = Executors.newCachedThreadPool(Threads.factory("link " + system + " worker"));
-        this.requests = new Requests(address, token, executor);
+        this.requests = new Requests(to, executor);
         this.counterpart = new Counterpart(system, requests, around);
-        this.status = new StatusBox(system, name, clock, around.statusListener());
+        this.status = new StatusBox(system, to.name(), clock, around.statusListener());
         this.inventory = new InventoryReader(system, requests, around, status);
         this.thread = Threads.daemon("link " + system, this::run);
         this.watchdog = Threads.daemon("link " + system + " watch", this::watch);

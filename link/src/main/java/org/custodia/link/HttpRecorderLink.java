@@ -1,7 +1,6 @@
 package org.custodia.link;
 
 import java.io.IOException;
-import java.net.URI;
 import java.time.Clock;
 import java.time.DateTimeException;
 import java.time.Duration;
@@ -67,8 +66,8 @@ public final class HttpRecorderLink implements RecorderLink {
     private volatile boolean closed;
 
     /** Starts connecting at once, in the background. */
-    public HttpRecorderLink(SystemId system, String name, URI address, String token, Surroundings around) {
-        this.system = system;
+    public HttpRecorderLink(LinkFactory.Destination to, Surroundings around) {
+        this.system = to.system();
         this.clocks = around.clocks();
         this.inventory = around.inventory();
         this.intake = around.intake();
@@ -76,9 +75,9 @@ public final class HttpRecorderLink implements RecorderLink {
         this.pace = around.pace();
         this.log = around.log();
         this.executor = Executors.newCachedThreadPool(Threads.factory("link " + system + " worker"));
-        this.requests = new Requests(address, token, executor);
+        this.requests = new Requests(to, executor);
         this.counterpart = new Counterpart(system, requests, around);
-        this.status = new StatusBox(system, name, clock, around.statusListener());
+        this.status = new StatusBox(system, to.name(), clock, around.statusListener());
         this.thread = Threads.daemon("link " + system, this::run);
         thread.start();
     }

@@ -37,8 +37,14 @@ public abstract class LinkFactory {
      *
      * @param name as people call it
      * @param token never printed
+     * @param certificate fingerprint of the only certificate that is taken, where somebody has confirmed one
      */
-    public record Destination(SystemId system, String name, URI address, String token) {
+    public record Destination(SystemId system, String name, URI address, String token, Optional<String> certificate) {
+        /** One whose certificate authorities vouch for. */
+        public Destination(SystemId system, String name, URI address, String token) {
+            this(system, name, address, token, Optional.empty());
+        }
+
         @Override
         public String toString() {
             return system + " at " + address;
@@ -57,9 +63,11 @@ public abstract class LinkFactory {
      *
      * @throws IOException if nobody does, or not with a name; {@link LinkException#saying} says it
      */
-    public static Connections.Answer whoAnswers(URI address, String token) throws IOException {
+    public static Connections.Answer whoAnswers(URI address, String token, Optional<String> certificate)
+            throws IOException {
         ExecutorService executor = Executors.newCachedThreadPool(Threads.factory("who answers"));
-        try (Requests requests = new Requests(address, token, executor)) {
+        Destination to = new Destination(new SystemId("unknown"), "", address, token, certificate);
+        try (Requests requests = new Requests(to, executor)) {
             Fields hello = requests.fields("hello");
             return new Connections.Answer(
                     Counterpart.need(hello, "system", hello.text("system")),
@@ -67,6 +75,15 @@ public abstract class LinkFactory {
         } finally {
             executor.shutdownNow();
         }
+    }
+
+    /**
+     * Which certificate answers at an address that begins with https. Nothing is sent there but what shows it.
+     *
+     * @throws IOException if nothing answers, or not so; {@link LinkException#saying} says it
+     */
+    public static Connections.Shown certificate(URI address) throws IOException {
+        return Certificates.shownBy(address);
     }
 
     /** What it speaks, in the word of links files. */
@@ -97,12 +114,12 @@ public abstract class LinkFactory {
 
         @Override
         public SystemLink connect(Destination to, Surroundings around) {
-            return new HttpAccessLink(to.system(), to.name(), to.address(), to.token(), around);
+            return new HttpAccessLink(to, around);
         }
 
         @Override
         public SystemWalk walk(Destination to, Optional<String> actOn, Clock clock, Consumer<Finding> told) {
-            return new AccessSystemWalk(to.system(), to.address(), to.token(), actOn, clock, told);
+            return new AccessSystemWalk(to, actOn, clock, told);
         }
     }
 
@@ -113,12 +130,12 @@ public abstract class LinkFactory {
 
         @Override
         public SystemLink connect(Destination to, Surroundings around) {
-            return new HttpRecorderLink(to.system(), to.name(), to.address(), to.token(), around);
+            return new HttpRecorderLink(to, around);
         }
 
         @Override
         public SystemWalk walk(Destination to, Optional<String> actOn, Clock clock, Consumer<Finding> told) {
-            return new RecorderWalk(to.system(), to.address(), to.token(), clock, told);
+            return new RecorderWalk(to, clock, told);
         }
     }
 }

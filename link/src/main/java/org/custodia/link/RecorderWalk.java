@@ -2,7 +2,6 @@ package org.custodia.link;
 
 import java.io.IOException;
 import java.io.InputStream;
-import java.net.URI;
 import java.time.Clock;
 import java.time.DateTimeException;
 import java.time.Duration;
@@ -17,7 +16,6 @@ import org.custodia.core.footage.JpegSize;
 import org.custodia.core.link.Finding;
 import org.custodia.core.link.Finding.Step;
 import org.custodia.core.saying.Saying;
-import org.custodia.core.site.SystemId;
 import org.custodia.wire.Fields;
 import org.custodia.wire.RecorderMessages;
 
@@ -28,8 +26,8 @@ public final class RecorderWalk extends SystemWalk {
 
     private Instant theirNow = Instant.EPOCH;
 
-    public RecorderWalk(SystemId system, URI address, String token, Clock clock, Consumer<Finding> told) {
-        super(system, address, token, clock, told);
+    public RecorderWalk(LinkFactory.Destination to, Clock clock, Consumer<Finding> told) {
+        super(to, clock, told);
     }
 
     /** Walks through it to the end, or as far as it lets one in. */

@@ -15,6 +15,7 @@ import java.net.http.HttpResponse;
 import java.net.http.HttpTimeoutException;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
+import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.CancellationException;
 import java.util.concurrent.CompletableFuture;
@@ -53,14 +54,20 @@ final class Requests implements AutoCloseable {
     /** An answer that has begun; whoever has it closes its body. */
     record Answer(int status, HttpHeaders headers, URI uri, InputStream body) {}
 
-    Requests(URI base, String token, Executor executor) {
-        this(base, token, executor, WHOLE_WITHIN);
+    Requests(LinkFactory.Destination to, Executor executor) {
+        this(to.address(), to.token(), to.certificate(), executor, WHOLE_WITHIN);
+    }
+
+    /** One that talks to whoever has a certificate that an authority vouches for. */
+    Requests(URI base, String token, Executor executor, Duration wholeWithin) {
+        this(base, token, Optional.empty(), executor, wholeWithin);
     }
 
     /**
+     * @param certificate fingerprint of the only one that is taken, where somebody has confirmed one
      * @param wholeWithin how long an answer that is wanted whole may take; streams may go on for ever
      */
-    Requests(URI base, String token, Executor executor, Duration wholeWithin) {
+    Requests(URI base, String token, Optional<String> certificate, Executor executor, Duration wholeWithin) {
         this.wholeWithin = wholeWithin;
         this.base = base.toString().endsWith("/") ? base : URI.create(base + "/");
         this.token = token;
@@ -68,6 +75,7 @@ final class Requests implements AutoCloseable {
                 .version(HttpClient.Version.HTTP_1_1)
                 .connectTimeout(Duration.ofSeconds(5))
                 .followRedirects(HttpClient.Redirect.NEVER)
+                .sslContext(Certificates.context(certificate))
                 .executor(executor)
                 .build();
     }
@@ -111,7 +119,12 @@ final class Requests implements AutoCloseable {
         } catch (HttpTimeoutException e) {
             throw LinkException.of("link.no-answer-in-time", where(request));
         } catch (SSLException e) {
-            throw LinkException.nobodyThere("link.not-secure", where(request));
+            throw Certificates.NotTrusted.in(e)
+                    .map(n -> LinkException.nobodyThere(
+                            n.changed() ? "link.certificate-changed" : "link.certificate-unknown",
+                            where(request),
+                            n.fingerprint()))
+                    .orElseGet(() -> LinkException.nobodyThere("link.not-secure", where(request)));
         } catch (IOException e) {
             throw LinkException.of("link.broke-before-answer", where(request));
         } catch (InterruptedException e) {

@@ -1,7 +1,6 @@
 package org.custodia.link;
 
 import java.io.IOException;
-import java.net.URI;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -52,20 +51,18 @@ public abstract class SystemWalk implements AutoCloseable {
     final Requests requests;
     final Clock clock;
     final ClockBook clocks = new ClockBook();
-    private final URI address;
-    private final String token;
+    private final LinkFactory.Destination to;
     private final Consumer<Finding> told;
     private final ExecutorService executor;
     private Step step = Step.REACHABLE;
 
-    SystemWalk(SystemId system, URI address, String token, Clock clock, Consumer<Finding> told) {
-        this.system = system;
-        this.address = address;
-        this.token = token;
+    SystemWalk(LinkFactory.Destination to, Clock clock, Consumer<Finding> told) {
+        this.system = to.system();
+        this.to = to;
         this.clock = clock;
         this.told = told;
         this.executor = Executors.newCachedThreadPool(Threads.factory("check " + system));
-        this.requests = new Requests(address, token, executor);
+        this.requests = new Requests(to, executor);
     }
 
     /**
@@ -149,7 +146,7 @@ public abstract class SystemWalk implements AutoCloseable {
         }
         met(requirement, "it did");
         step(Step.SIGNED_IN);
-        if (FACTORY_SET.contains(token.toLowerCase(Locale.ROOT))) {
+        if (FACTORY_SET.contains(to.token().toLowerCase(Locale.ROOT))) {
             advice("the token is taken", "it is, but everybody tries this one first; set another at the system");
         } else {
             met("the token is taken", "it is");
@@ -181,7 +178,9 @@ public abstract class SystemWalk implements AutoCloseable {
     void wrongToken() throws InterruptedException {
         step(Step.SIGNED_IN);
         String requirement = "a wrong token is refused with status 401";
-        try (Requests stranger = new Requests(address, "not-the-token", executor)) {
+        try (Requests stranger = new Requests(
+                new LinkFactory.Destination(system, to.name(), to.address(), "not-the-token", to.certificate()),
+                executor)) {
             stranger.fields("hello");
             notMet(requirement, "hello was answered all the same: whoever reaches the address can read everything");
         } catch (LinkException e) {

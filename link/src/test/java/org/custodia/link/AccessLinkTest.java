@@ -98,10 +98,7 @@ class AccessLinkTest {
 
     private void connect() {
         link = new HttpAccessLink(
-                SYSTEM,
-                "Tidewater",
-                site.address(),
-                "secret",
+                new LinkFactory.Destination(SYSTEM, "Tidewater", site.address(), "secret"),
                 new Surroundings(
                         log, log, clocks, r -> {}, taken, e -> true, Clock.systemUTC(), Patience.QUICK, s -> {}));
     }

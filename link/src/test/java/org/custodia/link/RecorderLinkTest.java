@@ -72,10 +72,7 @@ class RecorderLinkTest {
 
     private void connect() {
         link = new HttpRecorderLink(
-                RECORDER,
-                "Quayside",
-                site.address(),
-                "secret",
+                new LinkFactory.Destination(RECORDER, "Quayside", site.address(), "secret"),
                 new Surroundings(
                         intake,
                         mock(EventLog.class),
@@ -217,10 +214,7 @@ class RecorderLinkTest {
 
     private void connect(MemoryLog log) {
         link = new HttpRecorderLink(
-                RECORDER,
-                "Quayside",
-                site.address(),
-                "secret",
+                new LinkFactory.Destination(RECORDER, "Quayside", site.address(), "secret"),
                 new Surroundings(
                         log, log, clocks, r -> {}, inventory, e -> true, Clock.systemUTC(), Patience.QUICK, s -> {}));
     }

@@ -23,6 +23,7 @@ import org.custodia.practice.place.PracticeCamera;
 import org.custodia.practice.place.PracticeDoor;
 import org.custodia.practice.recorder.Recorder;
 import org.custodia.practice.serve.PracticeServer;
+import org.custodia.practice.serve.SecureKeys;
 import org.custodia.practice.timeline.Incidents;
 import org.custodia.practice.timeline.Journal;
 import org.custodia.practice.timeline.Timeline;
@@ -80,6 +81,15 @@ public final class PracticeSite implements AutoCloseable {
      * @param port 0 for any that is free
      */
     public PracticeSite(Path directory, Clock clock, int port) {
+        this(directory, clock, port, false);
+    }
+
+    /**
+     * The same.
+     *
+     * @param secure whether it answers by https as well
+     */
+    public PracticeSite(Path directory, Clock clock, int port, boolean secure) {
         this.directory = directory;
         this.clock = clock;
         Origin origin = origin();
@@ -98,7 +108,13 @@ public final class PracticeSite implements AutoCloseable {
                 .recorders()
                 .forEach(r -> recorders.add(new Recorder(
                         r.id(), r.name(), Duration.ofSeconds(r.readyAfterSeconds()), timeline, pictures, clock)));
-        this.server = new PracticeServer(timeline, recorders, clock, port, token);
+        this.server = new PracticeServer(
+                timeline,
+                recorders,
+                clock,
+                port,
+                token,
+                secure ? Optional.of(SecureKeys.in(directory)) : Optional.empty());
         writeLinks();
         this.runner = new Thread(this::run, "practice timeline");
         runner.setDaemon(true);
@@ -201,6 +217,11 @@ public final class PracticeSite implements AutoCloseable {
 
     public URI address() {
         return server.address();
+    }
+
+    /** Where it answers by https, if it does. */
+    public Optional<URI> secureAddress() {
+        return server.secureAddress();
     }
 
     public Timeline timeline() {

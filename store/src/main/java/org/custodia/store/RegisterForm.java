@@ -98,14 +98,17 @@ record RegisterForm<T>(String kind, Permission edited, BiConsumer<T, ObjectNode>
     static final RegisterForm<LinkSetup> LINK = new RegisterForm<>(
             "link",
             Permission.SET_UP,
-            (l, o) -> o.put("id", l.id())
-                    .put("kind", l.kind())
-                    .put("make", l.make())
-                    .put("name", l.name())
-                    .put("address", l.address().toString())
-                    .put("paused", l.paused())
-                    .put("openAllowed", l.openAllowed())
-                    .put("clockLimitMillis", l.clockLimit().toMillis()),
+            (l, o) -> {
+                l.certificate().ifPresent(c -> o.put("certificate", c));
+                o.put("id", l.id())
+                        .put("kind", l.kind())
+                        .put("make", l.make())
+                        .put("name", l.name())
+                        .put("address", l.address().toString())
+                        .put("paused", l.paused())
+                        .put("openAllowed", l.openAllowed())
+                        .put("clockLimitMillis", l.clockLimit().toMillis());
+            },
             o -> new LinkSetup(
                     id(o, "id"),
                     id(o, "kind"),
@@ -114,6 +117,7 @@ record RegisterForm<T>(String kind, Permission edited, BiConsumer<T, ObjectNode>
                     URI.create(id(o, "address")),
                     o.path("paused").asBoolean(),
                     o.path("openAllowed").asBoolean(),
+                    Optional.of(o.path("certificate").asText("")).filter(c -> !c.isEmpty()),
                     Duration.ofMillis(o.path("clockLimitMillis").asLong(LinkSetup.CLOCK_LIMIT.toMillis()))));
 
     static final RegisterForm<Placed> PAIR =

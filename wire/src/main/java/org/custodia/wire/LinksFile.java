@@ -28,8 +28,16 @@ public record LinksFile(String site, List<Link> links, List<WirePairing> pairing
      * @param id the system's id, as it calls itself
      * @param address ends in a slash
      * @param token never logged
+     * @param certificate SHA-256 of the only certificate that is taken, 64 hexadecimal digits; absent where an authority
+     *     vouches for it, and for http
      */
-    public record Link(String kind, String make, String id, String name, URI address, String token) {
+    public record Link(
+            String kind, String make, String id, String name, URI address, String token, String certificate) {
+        /** One that needs no certificate to be confirmed. */
+        public Link(String kind, String make, String id, String name, URI address, String token) {
+            this(kind, make, id, name, address, token, null);
+        }
+
         public Link {
             make = make == null ? LINK_PROTOCOL : make;
         }

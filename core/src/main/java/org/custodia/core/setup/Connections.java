@@ -1,6 +1,8 @@
 package org.custodia.core.setup;
 
+import java.time.Instant;
 import java.util.List;
+import java.util.Locale;
 import java.util.function.Consumer;
 import org.custodia.core.link.Finding;
 import org.custodia.core.saying.Saying;
@@ -40,6 +42,28 @@ public interface Connections {
      * @throws SetupException if nobody does who can be connected to; it says why
      */
     Answer whoAnswers(LinkSetup link, String token) throws InterruptedException;
+
+    /**
+     * A certificate that answers at an address.
+     *
+     * @param fingerprint SHA-256, 64 hexadecimal digits
+     * @param subject whom it names
+     * @param until when it ends
+     * @param vouchedFor whether an authority that this machine trusts vouches for it, at that address
+     */
+    record Shown(String fingerprint, String subject, Instant until, boolean vouchedFor) {
+        /** A fingerprint as people compare it, in pairs. */
+        public static String written(String fingerprint) {
+            return fingerprint.toUpperCase(Locale.ROOT).replaceAll("(..)(?=.)", "$1:");
+        }
+    }
+
+    /**
+     * Which certificate answers at an address that begins with https; nothing is sent there.
+     *
+     * @throws SetupException if nothing answers, or not so; it says why
+     */
+    Shown certificate(LinkSetup link);
 
     /**
      * Who a system says it is.

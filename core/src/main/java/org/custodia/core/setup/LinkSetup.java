@@ -6,6 +6,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
@@ -20,6 +21,8 @@ import org.custodia.core.site.SystemId;
  * @param address where it answers
  * @param paused whether it is set up but not connected to
  * @param openAllowed whether the address may be one that anybody on the way can read, though it is another machine's
+ * @param certificate SHA-256 of the only certificate that is taken there, 64 hexadecimal digits, where somebody has confirmed
+ *     one; otherwise an authority has to vouch for it
  * @param clockLimit by how much its clock may be off before that is told
  */
 public record LinkSetup(
@@ -30,6 +33,7 @@ public record LinkSetup(
         URI address,
         boolean paused,
         boolean openAllowed,
+        Optional<String> certificate,
         Duration clockLimit) {
     /** Two seconds more or less is still the same person in the picture. */
     public static final Duration CLOCK_LIMIT = Duration.ofSeconds(2);
@@ -49,7 +53,7 @@ public record LinkSetup(
     /** One whose clock may be off as much as most. */
     public LinkSetup(
             String id, String kind, String make, String name, URI address, boolean paused, boolean openAllowed) {
-        this(id, kind, make, name, address, paused, openAllowed, CLOCK_LIMIT);
+        this(id, kind, make, name, address, paused, openAllowed, Optional.empty(), CLOCK_LIMIT);
     }
 
     /** The parts of it that somebody fills in. */
@@ -59,7 +63,8 @@ public record LinkSetup(
         NAME,
         ADDRESS,
         TOKEN,
-        CLOCK_LIMIT
+        CLOCK_LIMIT,
+        CERTIFICATE
     }
 
     /** What is wrong with one of them. */
@@ -76,17 +81,22 @@ public record LinkSetup(
 
     /** The same, connected to or not. */
     public LinkSetup paused(boolean now) {
-        return new LinkSetup(id, kind, make, name, address, now, openAllowed, clockLimit);
+        return new LinkSetup(id, kind, make, name, address, now, openAllowed, certificate, clockLimit);
     }
 
     /** The same under another name. */
     public LinkSetup named(String other) {
-        return new LinkSetup(id, kind, make, other, address, paused, openAllowed, clockLimit);
+        return new LinkSetup(id, kind, make, other, address, paused, openAllowed, certificate, clockLimit);
     }
 
     /** The same with another limit for its clock. */
     public LinkSetup clockLimit(Duration other) {
-        return new LinkSetup(id, kind, make, name, address, paused, openAllowed, other);
+        return new LinkSetup(id, kind, make, name, address, paused, openAllowed, certificate, other);
+    }
+
+    /** The same with a certificate that somebody has confirmed, or none. */
+    public LinkSetup certificate(Optional<String> other) {
+        return new LinkSetup(id, kind, make, name, address, paused, openAllowed, other, clockLimit);
     }
 
     /** Whether what passes on the way can be read by whoever sits there. */
@@ -122,6 +132,9 @@ public record LinkSetup(
             found.add(problem(Part.ADDRESS, "setup.address-too-much"));
         } else if (open() && !openAllowed && !ownMachine(address.getHost())) {
             found.add(problem(Part.ADDRESS, "setup.address-open"));
+        }
+        if (certificate.filter(c -> !c.matches("[0-9a-f]{64}")).isPresent()) {
+            found.add(problem(Part.CERTIFICATE, "setup.certificate-odd"));
         }
         if (clockLimit.isNegative() || clockLimit.isZero() || clockLimit.compareTo(MOST_CLOCK_LIMIT) > 0) {
             found.add(problem(Part.CLOCK_LIMIT, "setup.clock-limit-odd"));

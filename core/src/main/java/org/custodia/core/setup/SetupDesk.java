@@ -204,6 +204,23 @@ public final class SetupDesk {
         return connections.whoAnswers(link, token);
     }
 
+    /**
+     * Which certificate answers at an address, before anything is sent there.
+     *
+     * @throws SetupException if nothing answers there, or not by https; it says why
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up
+     */
+    public Connections.Shown certificate(LinkSetup link, Actor actor) {
+        actor.requireEverywhere(Permission.SET_UP);
+        link.problems().stream()
+                .filter(p -> p.part() == LinkSetup.Part.ADDRESS)
+                .findFirst()
+                .ifPresent(p -> {
+                    throw new SetupException(p.saying());
+                });
+        return connections.certificate(link);
+    }
+
     /** What is kept for a system, which goes to where it is kept for and nowhere else. */
     private String kept(LinkSetup link) {
         LinkSetup known = there(link.id());

@@ -56,6 +56,10 @@ public final class PermittedSetup {
         return desk.whoAnswers(link, token, permit.actor());
     }
 
+    public Connections.Shown certificate(LinkSetup link) {
+        return desk.certificate(link, permit.actor());
+    }
+
     public void walk(LinkSetup link, Optional<String> token, Consumer<Finding> told) throws InterruptedException {
         desk.walk(link, token, permit.actor(), told);
     }

@@ -45,6 +45,11 @@ final class LinkDraft {
     private final StringProperty address = new SimpleStringProperty("");
     private final StringProperty token = new SimpleStringProperty("");
     private final BooleanProperty openAllowed = new SimpleBooleanProperty();
+    /** What somebody has confirmed; it goes with the address. */
+    private Optional<String> certificate = Optional.empty();
+
+    private final ReadOnlyObjectWrapper<Optional<Connections.Shown>> offered =
+            new ReadOnlyObjectWrapper<>(Optional.empty());
     private final ObservableList<Finding> findings = FXCollections.observableArrayList();
     private final ReadOnlyObjectWrapper<Stage> stage = new ReadOnlyObjectWrapper<>(Stage.ENTERING);
     private final ReadOnlyObjectWrapper<String> said = new ReadOnlyObjectWrapper<>("");
@@ -74,11 +79,13 @@ final class LinkDraft {
             name.set(l.name());
             address.set(l.address().toString());
             openAllowed.set(l.openAllowed());
+            certificate = l.certificate();
         });
         for (StringProperty each : List.of(kind, make, id, name, address, token)) {
             each.addListener((o, a, b) -> changed());
         }
         openAllowed.addListener((o, a, b) -> changed());
+        address.addListener((o, a, b) -> offered.set(Optional.empty()));
     }
 
     /** What was found of something else says nothing of this. */
@@ -163,7 +170,9 @@ final class LinkDraft {
                 name.get().strip(),
                 parsed(address.get().strip()),
                 kept.map(k -> k.link().paused()).orElse(false),
-                openAllowed.get());
+                openAllowed.get(),
+                certificate,
+                kept.map(k -> k.link().clockLimit()).orElse(LinkSetup.CLOCK_LIMIT));
     }
 
     private static URI parsed(String text) {
@@ -193,6 +202,47 @@ final class LinkDraft {
         return found.isEmpty();
     }
 
+    /** A certificate that somebody is to confirm, or that took the place of one that was confirmed. */
+    ReadOnlyObjectProperty<Optional<Connections.Shown>> offered() {
+        return offered.getReadOnlyProperty();
+    }
+
+    /** Whether another one was confirmed before. */
+    boolean certificateChanged() {
+        return certificate.isPresent();
+    }
+
+    /** Takes it that the certificate is the right one, and goes on to try. */
+    void confirm() {
+        offered.get().ifPresent(shown -> {
+            certificate = Optional.of(shown.fingerprint());
+            offered.set(Optional.empty());
+            changed();
+            tryIt();
+        });
+    }
+
+    /** Looks first who it is, where that can be seen before anything is sent. */
+    private void secure(Runnable then) {
+        LinkSetup link = link();
+        if (link.open()) {
+            certificate = Optional.empty();
+            then.run();
+            return;
+        }
+        int mine = ++number;
+        inBackground(mine, () -> setup.certificate(link), shown -> {
+            boolean known = certificate.map(shown.fingerprint()::equals).orElse(shown.vouchedFor());
+            if (known) {
+                then.run();
+            } else {
+                offered.set(Optional.of(shown));
+                stage.set(Stage.TRIED);
+                said.set(TEXTS.say(certificateChanged() ? "certificate-changed" : "certificate-unknown"));
+            }
+        });
+    }
+
     /** Tries it: asks who answers if that is not known yet, then walks through the system. */
     void tryIt() {
         boolean unnamed = id.get().isBlank();
@@ -202,11 +252,14 @@ final class LinkDraft {
         findings.clear();
         said.set("");
         stage.set(Stage.TRYING);
-        if (unnamed && kept.isEmpty()) {
-            ask(this::walk);
-        } else {
-            walk();
-        }
+        offered.set(Optional.empty());
+        secure(() -> {
+            if (unnamed && kept.isEmpty()) {
+                ask(this::walk);
+            } else {
+                walk();
+            }
+        });
     }
 
     private void ask(Runnable then) {
@@ -300,7 +353,7 @@ final class LinkDraft {
         if (id.get().isBlank() && kept.isEmpty()) {
             if (fine(Part.ID, Part.NAME)) {
                 stage.set(Stage.TRYING);
-                ask(this::save);
+                secure(() -> ask(this::save));
             }
             return;
         }

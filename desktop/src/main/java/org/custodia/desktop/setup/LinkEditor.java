@@ -1,5 +1,6 @@
 package org.custodia.desktop.setup;
 
+import java.time.ZoneId;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Locale;
@@ -32,6 +33,7 @@ import org.custodia.desktop.setup.LinkDraft.Stage;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.words.ClockWords;
 
 /** One connection with all that can be entered, and what a trial of it finds, in the place where it stands in the list. */
 final class LinkEditor extends GridPane {
@@ -48,6 +50,7 @@ final class LinkEditor extends GridPane {
     private final CheckBox open = new CheckBox(TEXTS.say("open-allowed"));
     private final Label said = new Label();
     private final VBox steps = new VBox();
+    private final VBox certificate = new VBox();
     private final Button tryIt = button("try", () -> draft().tryIt());
     private final Button save = button("save", () -> draft().save());
     private final HBox acts = new HBox();
@@ -96,7 +99,8 @@ final class LinkEditor extends GridPane {
         ColumnConstraints other = new ColumnConstraints();
         other.setPercentWidth(54);
         getColumnConstraints().setAll(one, other);
-        VBox right = new VBox(said, steps);
+        certificate.getStyleClass().add("steps");
+        VBox right = new VBox(said, certificate, steps);
         right.getStyleClass().add("found");
         add(left, 0, 0);
         add(right, 1, 0);
@@ -108,6 +112,8 @@ final class LinkEditor extends GridPane {
         draft.stage().addListener((o, a, b) -> show());
         draft.said().addListener((o, a, b) -> show());
         draft.problems().addListener((o, a, b) -> show());
+        draft.offered().addListener((o, a, b) -> showCertificate());
+        showCertificate();
         draft.findings().addListener((ListChangeListener<Finding>) c -> showSteps());
         draft.address().addListener((o, a, b) -> showOpen());
         showOpen();
@@ -167,6 +173,27 @@ final class LinkEditor extends GridPane {
         });
         box.setMaxWidth(Double.MAX_VALUE);
         return box;
+    }
+
+    /** A certificate that is to be confirmed, to be compared with what the system itself says. */
+    private void showCertificate() {
+        certificate.getChildren().clear();
+        draft.offered().get().ifPresent(shown -> {
+            Label whom = new Label(TEXTS.say(
+                    "certificate-of", shown.subject(), ClockWords.day(shown.until(), ZoneId.systemDefault())));
+            whom.setWrapText(true);
+            Label print = new Label(Connections.Shown.written(shown.fingerprint()));
+            print.setWrapText(true);
+            print.getStyleClass().add("fingerprint");
+            Label compare = new Label(TEXTS.say("certificate-compare"));
+            compare.setWrapText(true);
+            compare.getStyleClass().add("secondary");
+            Button confirm = button("certificate-confirm", draft::confirm);
+            certificate.getChildren().setAll(whom, print, compare, confirm);
+        });
+        boolean there = draft.offered().get().isPresent();
+        certificate.setVisible(there);
+        certificate.setManaged(there);
     }
 
     private void showOpen() {

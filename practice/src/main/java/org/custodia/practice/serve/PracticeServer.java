@@ -7,12 +7,17 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
 import java.security.MessageDigest;
 import java.time.Clock;
 import java.util.List;
+import java.util.Optional;
 import org.custodia.practice.recorder.Recorder;
 import org.custodia.practice.timeline.AccessSystem;
 import org.custodia.practice.timeline.Timeline;
+import org.eclipse.jetty.server.Server;
+import org.eclipse.jetty.server.ServerConnector;
+import org.eclipse.jetty.util.ssl.SslContextFactory;
 import org.eclipse.jetty.util.thread.QueuedThreadPool;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -30,14 +35,18 @@ public final class PracticeServer implements AutoCloseable {
      *
      * @param port 0 for any that is free
      * @param token what a link must send to be let in
+     * @param keys the key store to serve https with as well, on a port of its own
      */
-    public PracticeServer(Timeline timeline, List<Recorder> recorders, Clock clock, int port, String token) {
+    public PracticeServer(
+            Timeline timeline, List<Recorder> recorders, Clock clock, int port, String token, Optional<Path> keys) {
         this.links = new Links(clock);
         this.token = token;
         this.app = Javalin.create(config -> {
             config.showJavalinBanner = false;
             config.startupWatcherEnabled = false;
             config.jetty.threadPool = new QueuedThreadPool(220, 6);
+            config.jetty.addConnector((server, http) -> listening(new ServerConnector(server), port));
+            keys.ifPresent(k -> config.jetty.addConnector((server, http) -> listening(secure(server, k), 0)));
         });
         app.before("/access/*", this::admit);
         app.before("/recorder/*", this::admit);
@@ -60,7 +69,7 @@ public final class PracticeServer implements AutoCloseable {
                 Answers.problem(ctx, 404, "there is nothing at this address");
             }
         });
-        app.start("127.0.0.1", port);
+        app.start();
         LOG.info("The practice site answers on {}", address());
     }
 
@@ -93,9 +102,33 @@ public final class PracticeServer implements AutoCloseable {
         }
     }
 
+    private static ServerConnector listening(ServerConnector connector, int port) {
+        connector.setHost("127.0.0.1");
+        connector.setPort(port);
+        return connector;
+    }
+
+    private static ServerConnector secure(Server server, Path keys) {
+        SslContextFactory.Server ssl = new SslContextFactory.Server();
+        ssl.setKeyStorePath(keys.toString());
+        ssl.setKeyStorePassword(SecureKeys.PASSWORD);
+        return new ServerConnector(server, ssl);
+    }
+
     /** Where it answers. */
     public URI address() {
-        return URI.create("http://127.0.0.1:" + app.port());
+        return URI.create("http://127.0.0.1:" + port(0));
+    }
+
+    /** Where it answers by https, if it does. */
+    public Optional<URI> secureAddress() {
+        return app.jettyServer().server().getConnectors().length < 2
+                ? Optional.empty()
+                : Optional.of(URI.create("https://127.0.0.1:" + port(1)));
+    }
+
+    private int port(int connector) {
+        return ((ServerConnector) app.jettyServer().server().getConnectors()[connector]).getLocalPort();
     }
 
     @Override
