@@ -56,6 +56,7 @@ import org.custodia.store.SqlPersonRegister;
 import org.custodia.video.Glimpses;
 import org.custodia.video.VideoDesk;
 import org.custodia.wire.LinksFile;
+import org.custodia.wire.PairSheetForms;
 
 /**
  * The headless part: the log, the links and the services over them. One hub has a data directory to itself. Everything that
@@ -172,7 +173,7 @@ public final class Hub implements AutoCloseable {
         this.verdicts = new Verdicts(log, intake, sites, clock);
         this.video = new VideoDesk(s -> link(s, RecorderLink.class), clock);
         this.evidence = new EvidenceSearch(log, sites, peeks(), clock);
-        this.pairs = new PairDesk(sites, sites, log, intake, evidence, clock);
+        this.pairs = new PairDesk(sites, sites, log, intake, evidence, new PairSheetForms(), clock);
         clocks.onMeasured(new ClockWatch(log, intake, system -> limit(registered, system), clock)::measured);
         doorDesk.closeUnanswered(actor);
     }

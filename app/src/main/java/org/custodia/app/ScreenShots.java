@@ -17,6 +17,7 @@ import java.util.function.BooleanSupplier;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import javafx.event.ActionEvent;
+import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextField;
 import javafx.scene.control.ToggleButton;
@@ -24,6 +25,7 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.link.LinkStatus;
+import org.custodia.core.setup.PairDesk;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteId;
@@ -132,7 +134,33 @@ final class ScreenShots {
         });
         settle(5);
         shot("setup-pairs");
+        evidence();
+        clocks();
         turnTo("Watch");
+    }
+
+    /** What is proposed for a door whose cameras were taken off. */
+    private void evidence() throws InterruptedException {
+        PairDesk pairs = demo.hub().pairs();
+        DoorId vault = new DoorId("tidewater/vault-ante");
+        pairs.pairs(vault, Main.demoOperator())
+                .forEach(k -> pairs.unpair(k.pairing(), k.version(), Main.demoOperator()));
+        settle(1);
+        pairs.look(List.of(vault), Main.demoOperator());
+        until(() -> window.scene().getRoot().lookupAll(".candidate").size() >= 2
+                && !pairs.looking(Main.demoOperator()).running());
+        settle(4);
+        shot("setup-evidence");
+    }
+
+    private void clocks() throws InterruptedException {
+        demo.hub().pairs().measureClocks(Main.demoOperator());
+        turnTo("Clocks");
+        until(() -> window.scene().getRoot().lookupAll(".clocks-by-pictures .label").stream()
+                .anyMatch(n -> n instanceof Label l && l.getText().contains("agree:")));
+        settle(2);
+        shot("setup-clocks");
+        demo.hub().pairs().stopLooking(Main.demoOperator());
     }
 
     private void turnTo(String words) {

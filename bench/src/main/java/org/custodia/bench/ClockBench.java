@@ -15,6 +15,7 @@ import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.PairDesk.ClockLag;
 import org.custodia.practice.PracticeSite;
 import org.custodia.practice.timeline.Act;
+import org.custodia.wire.PairSheetForms;
 import org.custodia.wire.Wire;
 
 /**
@@ -63,6 +64,7 @@ final class ClockBench {
                             demo.hub().log(),
                             demo.hub().intake(),
                             search,
+                            new PairSheetForms(),
                             demo.hub().clock())) {
                 tell(pairs, odo, offMillis);
             }

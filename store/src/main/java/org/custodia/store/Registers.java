@@ -243,6 +243,51 @@ public final class Registers {
         return basedOn + 1;
     }
 
+    /**
+     * One of many edits.
+     *
+     * @param basedOn the version that was looked at; 0 for a record that was not there
+     * @param value nothing to say that there is none
+     */
+    record Edit<T>(String id, long basedOn, Optional<T> value) {}
+
+    /**
+     * What an operator says of many records from now on, all or nothing; otherwise as for one.
+     *
+     * @throws NotPermittedException if the operator may not say one of them
+     * @throws EventLogException if somebody has said something else of one meanwhile, or it cannot be written
+     */
+    <T> void editAll(RegisterForm<T> form, List<Edit<T>> edits, Actor operator, Instant at) {
+        edits.forEach(e -> permit(form, e.id(), e.value(), at, Optional.empty(), operator, at));
+        database.write(dsl -> {
+            Map<String, Long> newest = dsl.select(ID, DSL.max(VERSION))
+                    .from(REGISTER)
+                    .where(KIND.eq(form.kind()))
+                    .groupBy(ID)
+                    .fetchMap(ID, DSL.max(VERSION));
+            for (Edit<T> edit : edits) {
+                Number last = newest.get(edit.id());
+                long version = last == null ? 0 : last.longValue();
+                if (version != edit.basedOn()) {
+                    throw new EventLogException(
+                            Saying.of("store.changed-meanwhile", form.kind(), edit.id(), version, edit.basedOn()),
+                            null);
+                }
+                add(
+                        dsl,
+                        form,
+                        edit.id(),
+                        version + 1,
+                        at,
+                        Optional.empty(),
+                        at,
+                        SystemId.CUSTODIA,
+                        operator.operator(),
+                        edit.value().map(form::write));
+            }
+        });
+    }
+
     private <T> void permit(
             RegisterForm<T> form,
             String id,

@@ -216,6 +216,22 @@ public final class SiteRegister implements Sites, PairBook {
     }
 
     @Override
+    public void keepAll(List<Edit> edits, Actor by) {
+        Map<String, RegisterForm.Placed> now = past.pairs.all(clock.instant());
+        int last =
+                now.values().stream().mapToInt(RegisterForm.Placed::order).max().orElse(-1);
+        List<Registers.Edit<RegisterForm.Placed>> all = new ArrayList<>();
+        for (Edit edit : edits) {
+            RegisterForm.Placed before = now.get(edit.pair().value());
+            int order = before == null ? ++last : before.order();
+            all.add(new Registers.Edit<>(
+                    edit.pair().value(), edit.basedOn(), edit.pairing().map(p -> new RegisterForm.Placed(p, order))));
+        }
+        registers.editAll(RegisterForm.PAIR, all, by, clock.instant());
+        changed(all.size());
+    }
+
+    @Override
     public long end(PairId pair, long basedOn, Actor by) {
         return edit(pair, Optional.empty(), basedOn, by);
     }

@@ -719,6 +719,52 @@ class RegistersTest {
     }
 
     @Test
+    void many_pairs_are_kept_at_once_or_none_of_them() {
+        SiteRegister sites = new SiteRegister(registers, clock);
+        SystemId recorder = new SystemId("quayside");
+        sites.places(
+                SYSTEM, List.of(site("Harbour")), List.of(door("vault", "Vault"), door("gate", "Gate")), List.of());
+        List<Camera> cameras = new ArrayList<>();
+        for (int i = 0; i < 40; i++) {
+            cameras.add(new Camera(new CameraId("quayside/c" + i), recorder, "c" + i, new SiteId("harbour")));
+        }
+        sites.cameras(recorder, cameras);
+        List<PairBook.Edit> edits = new ArrayList<>();
+        for (Camera camera : cameras) {
+            Pairing p = new Pairing(
+                    new DoorId("tidewater/vault"),
+                    camera.id(),
+                    Side.ENTRY,
+                    Pairing.View.OUTSIDE,
+                    Duration.ofSeconds(5),
+                    Crop.WHOLE,
+                    Duration.ZERO);
+            edits.add(new PairBook.Edit(p.id(), Optional.of(p), 0));
+        }
+        now = now.plusSeconds(1);
+        sites.keepAll(edits.subList(0, 10), ANA);
+        assertThat(sites.of(new DoorId("tidewater/vault"))).hasSize(10);
+        // One that somebody has changed meanwhile keeps all others out.
+        now = now.plusSeconds(1);
+        assertThatThrownBy(() -> sites.keepAll(edits, ANA)).isInstanceOf(EventLogException.class);
+        assertThat(sites.of(new DoorId("tidewater/vault"))).hasSize(10);
+        sites.keepAll(edits.subList(10, 40), ANA);
+        now = now.plusSeconds(1);
+        assertThat(sites.of(new DoorId("tidewater/vault")))
+                .extracting(k -> k.pairing().camera())
+                .containsExactlyElementsOf(cameras.stream().map(Camera::id).toList());
+        sites.keepAll(
+                edits.stream()
+                        .map(e -> new PairBook.Edit(e.pair(), Optional.empty(), 1))
+                        .toList(),
+                ANA);
+        now = now.plusSeconds(1);
+        assertThat(sites.of(new DoorId("tidewater/vault"))).isEmpty();
+        assertThatThrownBy(() -> sites.keepAll(edits.subList(0, 1), Actor.withAll("x", "X", "d")))
+                .isInstanceOf(EventLogException.class);
+    }
+
+    @Test
     void pairs_are_made_changed_and_taken_off_by_hand_beside_those_of_a_file() {
         SiteRegister sites = new SiteRegister(registers, clock);
         DoorId vault = new DoorId("tidewater/vault");

@@ -1,6 +1,7 @@
 package org.custodia.core.setup;
 
 import java.util.List;
+import java.util.Optional;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PairId;
@@ -28,6 +29,22 @@ public interface PairBook {
      * @throws org.custodia.core.event.EventLogException if somebody has changed it meanwhile, or it cannot be written
      */
     long keep(Pairing pairing, long basedOn, Actor by);
+
+    /**
+     * Says of many pairs at once how they are, all or none.
+     *
+     * @param edits a pair each; without a pairing to say that there is none any more
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up where they all are
+     * @throws org.custodia.core.event.EventLogException if somebody has changed one meanwhile, or it cannot be written
+     */
+    void keepAll(List<Edit> edits, Actor by);
+
+    /**
+     * What is to be said of a pair.
+     *
+     * @param basedOn the version that was looked at; 0 for one that was never there
+     */
+    record Edit(PairId pair, Optional<Pairing> pairing, long basedOn) {}
 
     /** Keeps that there is none any more; otherwise the same. */
     long end(PairId pair, long basedOn, Actor by);

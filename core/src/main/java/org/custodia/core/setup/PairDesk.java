@@ -56,6 +56,7 @@ public final class PairDesk implements AutoCloseable {
     private final Sites sites;
     private final EventIntake intake;
     private final EvidenceSearch evidence;
+    private final PairSheets sheets;
     private final Clock clock;
     private final PairJudgements judgements;
     private Optional<ScheduledExecutorService> daily = Optional.empty();
@@ -64,11 +65,18 @@ public final class PairDesk implements AutoCloseable {
      * @param evidence looks for cameras; whoever made it closes it
      */
     public PairDesk(
-            PairBook pairs, Sites sites, EventLog log, EventIntake intake, EvidenceSearch evidence, Clock clock) {
+            PairBook pairs,
+            Sites sites,
+            EventLog log,
+            EventIntake intake,
+            EvidenceSearch evidence,
+            PairSheets sheets,
+            Clock clock) {
         this.pairs = pairs;
         this.sites = sites;
         this.intake = intake;
         this.evidence = evidence;
+        this.sheets = sheets;
         this.clock = clock;
         this.judgements = new PairJudgements(log, intake);
         evidence.onCheck(this::judge);
@@ -184,12 +192,87 @@ public final class PairDesk implements AutoCloseable {
         return camera;
     }
 
-    private void toldPair(String change, Pairing pairing, Actor actor) {
-        intake.record(OnRecord.setUp("pair", change, actor, clock.instant())
+    private Event.Builder change(String change, Pairing pairing, Actor actor) {
+        return OnRecord.setUp("pair", change, actor, clock.instant())
                 .door(pairing.door())
                 .detail("camera", pairing.camera().value())
                 .detail("side", pairing.side().name())
-                .detail("view", pairing.view().name()));
+                .detail("view", pairing.view().name());
+    }
+
+    private void toldPair(String change, Pairing pairing, Actor actor) {
+        intake.record(change(change, pairing, actor));
+    }
+
+    // ---- Sheets
+
+    /**
+     * All pairs as a sheet, as far as the operator may see what is set up.
+     *
+     * @throws org.custodia.core.operator.NotPermittedException if that is nowhere
+     */
+    public byte[] sheet(PairSheets.Form form, Actor actor) {
+        if (!actor.mayLookSomewhere(Permission.SET_UP)) {
+            throw NotPermittedException.anywhere(actor.name(), Permission.SET_UP.saying());
+        }
+        SiteModel model = sites.get();
+        List<PairSheets.Row> rows = new ArrayList<>();
+        for (PairBook.Kept kept : there(actor)) {
+            rows.add(PairPlan.row(rows.size() + 1, kept.pairing(), model));
+        }
+        return sheets.write(rows, form);
+    }
+
+    private List<PairBook.Kept> there(Actor actor) {
+        return sites.get().doors().stream()
+                .filter(d -> actor.mayLook(Permission.SET_UP, d.site()))
+                .flatMap(d -> pairs.of(d.id()).stream())
+                .toList();
+    }
+
+    /**
+     * Says what a sheet would change, and changes nothing.
+     *
+     * @throws SetupException if it is no sheet
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may set up nowhere
+     */
+    public PairPlan plan(byte[] sheet, Actor actor) {
+        requireSomewhere(actor);
+        return PairPlan.of(sheets.read(sheet), there(actor), sites.get());
+    }
+
+    /**
+     * Does what a plan says, all of it or nothing.
+     *
+     * @param alsoAbsent whether pairs that are not on the sheet are taken off
+     * @return how many pairs were changed
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up where all of them are
+     * @throws org.custodia.core.event.EventLogException if somebody has changed one meanwhile, or it cannot be written
+     */
+    public synchronized int carryOut(PairPlan plan, boolean alsoAbsent, Actor actor) {
+        List<PairBook.Edit> edits = new ArrayList<>();
+        List<Event.Builder> told = new ArrayList<>();
+        for (Pairing p : plan.added()) {
+            mayPair(p, actor);
+            edits.add(new PairBook.Edit(p.id(), Optional.of(p), pairs.version(p.id())));
+            told.add(change("added", p, actor));
+        }
+        for (Pairing p : plan.changed()) {
+            mayPair(p, actor);
+            edits.add(new PairBook.Edit(p.id(), Optional.of(p), plan.versions().get(p.id())));
+            told.add(change("changed", p, actor));
+        }
+        for (Pairing p : alsoAbsent ? plan.absent() : List.<Pairing>of()) {
+            actor.require(Permission.SET_UP, door(p.door()).site());
+            edits.add(
+                    new PairBook.Edit(p.id(), Optional.empty(), plan.versions().get(p.id())));
+            told.add(change("removed", p, actor));
+        }
+        if (!edits.isEmpty()) {
+            pairs.keepAll(edits, actor);
+            told.forEach(intake::record);
+        }
+        return edits.size();
     }
 
     // ---- By evidence

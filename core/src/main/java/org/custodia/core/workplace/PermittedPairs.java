@@ -9,6 +9,8 @@ import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.setup.PairBook;
 import org.custodia.core.setup.PairDesk;
+import org.custodia.core.setup.PairPlan;
+import org.custodia.core.setup.PairSheets;
 import org.custodia.core.setup.Trial;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.DoorId;
@@ -100,5 +102,18 @@ public final class PermittedPairs {
 
     public List<PairDesk.ClockLag> clockLags() {
         return desk.clockLags(permit.actor());
+    }
+
+    /** All pairs that the operator may see, as a sheet. */
+    public byte[] sheet(PairSheets.Form form) {
+        return desk.sheet(form, permit.actor());
+    }
+
+    public PairPlan plan(byte[] sheet) {
+        return desk.plan(sheet, permit.actor());
+    }
+
+    public int carryOut(PairPlan plan, boolean alsoAbsent) {
+        return desk.carryOut(plan, alsoAbsent, permit.actor());
     }
 }

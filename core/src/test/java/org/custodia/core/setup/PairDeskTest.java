@@ -78,7 +78,7 @@ class PairDeskTest {
                 throw new IOException("no picture");
             },
             CLOCK);
-    private final PairDesk desk = new PairDesk(hand, SITES, log, log, evidence, CLOCK);
+    private final PairDesk desk = new PairDesk(hand, SITES, log, log, evidence, hand, CLOCK);
 
     @AfterEach
     void close() {
@@ -190,7 +190,7 @@ class PairDeskTest {
         assertThat(trial(true, true, true).holds(PAIR)).isTrue();
         assertThat(trial(true, true, true).holds(pairing(OUTSIDE, Duration.ofSeconds(11))))
                 .isFalse();
-        try (PairDesk again = new PairDesk(hand, SITES, log, log, evidence, CLOCK)) {
+        try (PairDesk again = new PairDesk(hand, SITES, log, log, evidence, hand, CLOCK)) {
             assertThat(again.trial(VAULT, PAIR.id(), ODO)).contains(trial(true, true, true));
         }
     }
@@ -250,11 +250,41 @@ class PairDeskTest {
         desk.refuse(VAULT, OUTSIDE, ODO);
         assertThat(desk.refused(VAULT, OUTSIDE)).isTrue();
         assertThat(desk.refused(VAULT, ELSEWHERE)).isFalse();
-        try (PairDesk again = new PairDesk(hand, SITES, log, log, evidence, CLOCK)) {
+        try (PairDesk again = new PairDesk(hand, SITES, log, log, evidence, hand, CLOCK)) {
             assertThat(again.refused(VAULT, OUTSIDE)).isTrue();
         }
         desk.pair(PAIR, ODO);
         assertThat(desk.refused(VAULT, OUTSIDE)).isFalse();
+    }
+
+    @Test
+    void a_sheet_that_was_written_changes_nothing_and_one_that_was_changed_does_so_as_a_whole() {
+        desk.pair(PAIR, ODO);
+        desk.sheet(PairSheets.Form.CSV, ODO);
+        PairPlan same = desk.plan(new byte[0], ODO);
+        assertThat(same.same()).isEqualTo(1);
+        assertThat(desk.carryOut(same, true, ODO)).isZero();
+        PairSheets.Row row = hand.rows.get(0);
+        hand.rows = List.of(
+                new PairSheets.Row(2, row.door(), "", row.camera(), "", "exit", "inside", "", "", "", "", "", ""));
+        PairPlan plan = desk.plan(new byte[0], ODO);
+        assertThat(plan.added()).hasSize(1);
+        assertThat(plan.absent()).containsExactly(PAIR);
+        Actor yard = Actor.with("x", "X", "desk", Set.of(Permission.SET_UP), SiteScope.at(YARD));
+        assertThatThrownBy(() -> desk.carryOut(plan, true, yard)).isInstanceOf(NotPermittedException.class);
+        assertThat(desk.pairs(VAULT, ODO)).hasSize(1);
+        // Somebody is quicker; nothing of the plan is done then.
+        desk.change(pairing(OUTSIDE, Duration.ofSeconds(33)), 1, ODO);
+        refused("store.changed-meanwhile", () -> desk.carryOut(plan, true, ODO));
+        assertThat(desk.pairs(VAULT, ODO)).hasSize(1);
+        assertThat(desk.carryOut(desk.plan(new byte[0], ODO), true, ODO)).isEqualTo(2);
+        assertThat(desk.pairs(VAULT, ODO))
+                .singleElement()
+                .satisfies(k -> assertThat(k.pairing().view()).isEqualTo(Pairing.View.INSIDE));
+        assertThat(log.events.stream().map(e -> e.detail("change").orElseThrow()))
+                .containsExactly("added", "changed", "added", "removed");
+        assertThatThrownBy(() -> desk.plan(new byte[0], Actor.with("x", "X", "d", Set.of(), SiteScope.everywhere())))
+                .isInstanceOf(NotPermittedException.class);
     }
 
     @Test

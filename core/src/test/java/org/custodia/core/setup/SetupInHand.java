@@ -22,7 +22,21 @@ import org.custodia.core.site.Pairing;
 import org.custodia.core.site.SystemId;
 
 /** A book, secrets and connections in memory, each of which fails when it is told to. */
-public final class SetupInHand implements LinkBook, PairBook, Secrets, Connections {
+public final class SetupInHand implements LinkBook, PairBook, Secrets, Connections, PairSheets {
+    /** What was written on a sheet, or is to be read from one. */
+    public List<Row> rows = List.of();
+
+    @Override
+    public byte[] write(List<Row> some, Form form) {
+        rows = List.copyOf(some);
+        return new byte[0];
+    }
+
+    @Override
+    public List<Row> read(byte[] sheet) {
+        return rows;
+    }
+
     public final Map<String, String> kept = new TreeMap<>();
     /** What was done with connections, a word each. */
     public final List<String> done = new ArrayList<>();
@@ -134,6 +148,24 @@ public final class SetupInHand implements LinkBook, PairBook, Secrets, Connectio
     @Override
     public void end(SystemId system, Saying why) {
         done.add("end " + system + ", " + why.code());
+    }
+
+    @Override
+    public void keepAll(List<Edit> edits, Actor by) {
+        for (Edit edit : edits) {
+            if (version(edit.pair()) != edit.basedOn()) {
+                throw new EventLogException(
+                        Saying.of(
+                                "store.changed-meanwhile",
+                                "pair",
+                                edit.pair().value(),
+                                version(edit.pair()),
+                                edit.basedOn()),
+                        null);
+            }
+        }
+        edits.forEach(
+                e -> e.pairing().ifPresentOrElse(p -> keep(p, e.basedOn(), by), () -> end(e.pair(), e.basedOn(), by)));
     }
 
     /** What shows itself by https. */

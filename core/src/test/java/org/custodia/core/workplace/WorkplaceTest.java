@@ -187,7 +187,7 @@ class WorkplaceTest {
     }
 
     private PairDesk pairs() {
-        return new PairDesk(new SetupInHand(), SITES, log, log, evidence, CLOCK);
+        return new PairDesk(new SetupInHand(), SITES, log, log, evidence, new SetupInHand(), CLOCK);
     }
 
     @AfterEach

@@ -38,6 +38,7 @@ final class PairEditor extends VBox {
     private final Door door;
     private final Theme theme;
     private final FlowPane there = new FlowPane();
+    private final VBox tuner = new VBox();
     private final VBox doubts = new VBox(12);
     private final Label said = new Label();
     private final TextField search = new TextField();
@@ -61,7 +62,7 @@ final class PairEditor extends VBox {
         said.setManaged(false);
         trial = new TrialPart(new TrialModel(pairs, door), theme, this::again);
         evidence = new EvidencePart(pairs, door, theme, this::refresh);
-        getChildren().setAll(there, doubts, said);
+        getChildren().setAll(there, tuner, doubts, said);
         if (pairs.mayPair(door)) {
             getChildren().addAll(trial, evidence, another());
         }
@@ -202,8 +203,6 @@ final class PairEditor extends VBox {
         Label name = new Label(pairs.cameraName(pairing.camera()));
         name.setMinWidth(0);
         name.setWrapText(true);
-        HBox.setHgrow(name, Priority.ALWAYS);
-        name.setMaxWidth(Double.MAX_VALUE);
         Button off = new Button(TEXTS.say("take-off"));
         off.setAccessibleText(TEXTS.say("take-off-spoken", pairs.cameraName(pairing.camera())));
         off.setMinWidth(Region.USE_PREF_SIZE);
@@ -212,15 +211,28 @@ final class PairEditor extends VBox {
             say("");
             pairs.unpair(pairing, this::refresh, this::say);
         });
-        HBox line = new HBox(8, name, off);
+        Button change = new Button(TEXTS.say("change-pair"));
+        change.setAccessibleText(TEXTS.say("change-pair-spoken", pairs.cameraName(pairing.camera())));
+        change.setMinWidth(Region.USE_PREF_SIZE);
+        change.setDisable(!pairs.mayPair(door));
+        change.setOnAction(e -> tune(pairing));
+        HBox line = new HBox(8, change, off);
         line.setAlignment(Pos.CENTER_LEFT);
         Label tried = new Label(tried(pairing));
         tried.setWrapText(true);
         tried.getStyleClass().add(pairs.standing(pairing) == PairsModel.Standing.RIGHT ? "muted" : "caution");
-        VBox card = new VBox(4, pane, line, tried);
+        VBox card = new VBox(4, pane, name, line, tried);
         card.setMaxWidth(theme.px(PICTURE));
         card.setPrefWidth(theme.px(PICTURE));
         return card;
+    }
+
+    /** Opens what changes a pair, in place of what was open. */
+    private void tune(Pairing pairing) {
+        tuner.getChildren().setAll(new PairTuner(pairs, pairing, theme, () -> {
+            tuner.getChildren().clear();
+            refresh();
+        }));
     }
 
     /** What was seen of a pair lately beside what was seen before, where it is in doubt. */

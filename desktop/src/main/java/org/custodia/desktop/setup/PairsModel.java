@@ -1,5 +1,8 @@
 package org.custodia.desktop.setup;
 
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.time.Duration;
 import java.util.Arrays;
 import java.util.Collection;
@@ -16,10 +19,15 @@ import javafx.beans.property.SimpleStringProperty;
 import javafx.beans.property.StringProperty;
 import javafx.collections.FXCollections;
 import javafx.collections.ObservableList;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.setup.PairBook;
+import org.custodia.core.setup.PairPlan;
+import org.custodia.core.setup.PairSheets;
 import org.custodia.core.setup.SetupException;
 import org.custodia.core.setup.Trial;
 import org.custodia.core.site.Camera;
@@ -37,6 +45,12 @@ import org.custodia.desktop.desk.Desk;
 final class PairsModel {
     /** More are not read by anybody; another letter finds the others. */
     static final int MOST_CAMERAS = 60;
+    /** Nobody waits longer for what is played to begin. */
+    static final Duration MOST_LEAD = Duration.ofMinutes(2);
+
+    private static final int MOST_PASSAGES = 40;
+    /** Bytes. */
+    private static final int LARGEST_SHEET = 32 * 1024 * 1024;
 
     /** Which doors are listed. */
     enum Show {
@@ -283,16 +297,90 @@ final class PairsModel {
         desk.work().load(() -> kept().pair(pairing), version -> done.run(), failed);
     }
 
-    /** Takes a pair off. */
-    void unpair(Pairing pairing, Runnable done, Consumer<String> failed) {
-        desk.work().load(() -> unpair(pairing.door(), pairing), gone -> done.run(), failed);
+    /** Whether footage can be played from so long before an event, or a head looked for so long after it. */
+    static boolean mayLead(Duration d) {
+        return !d.isNegative() && d.compareTo(MOST_LEAD) <= 0;
     }
 
-    private Boolean unpair(DoorId door, Pairing pairing) {
-        PairBook.Kept kept = kept().of(door).stream()
+    /** Reads a pair as it stands, with its version. */
+    void kept(Pairing pairing, Consumer<PairBook.Kept> use, Consumer<String> failed) {
+        desk.work().load(() -> find(pairing), use, failed);
+    }
+
+    /** Reads who passed a pair's door lately on its side, the latest first. */
+    void passages(Pairing pairing, Consumer<List<Event>> use, Consumer<String> failed) {
+        EventQuery granted = EventQuery.all()
+                .kinds(Kinds.GRANTED)
+                .doors(Set.of(pairing.door()))
+                .newest(MOST_PASSAGES);
+        desk.work()
+                .load(
+                        () -> desk.services().log().find(granted).stream()
+                                .filter(e ->
+                                        e.side().filter(pairing.side()::equals).isPresent())
+                                .toList(),
+                        use,
+                        failed);
+    }
+
+    /** Changes a pair, unless somebody else did meanwhile. */
+    void change(Pairing changed, long basedOn, Runnable done, Consumer<String> failed) {
+        desk.work().load(() -> kept().change(changed, basedOn), version -> done.run(), failed);
+    }
+
+    /** Reads a file and says what it would change. */
+    void plan(Path file, Consumer<PairPlan> use, Consumer<String> failed) {
+        desk.work()
+                .load(
+                        () -> {
+                            try {
+                                if (Files.size(file) > LARGEST_SHEET) {
+                                    throw new SetupException(Saying.of("sheet.too-large", LARGEST_SHEET / 1024 / 1024));
+                                }
+                                return kept().plan(Files.readAllBytes(file));
+                            } catch (IOException e) {
+                                throw new SetupException(Saying.of("sheet.not-read", file.toString()));
+                            }
+                        },
+                        use,
+                        failed);
+    }
+
+    /** Does what was planned. */
+    void carryOut(PairPlan plan, boolean alsoAbsent, Consumer<Integer> done, Consumer<String> failed) {
+        desk.work().load(() -> kept().carryOut(plan, alsoAbsent), done, failed);
+    }
+
+    /** Writes all pairs into a file. */
+    void export(Path file, PairSheets.Form form, Runnable done, Consumer<String> failed) {
+        desk.work()
+                .load(
+                        () -> {
+                            byte[] sheet = kept().sheet(form);
+                            try {
+                                return Files.write(file, sheet);
+                            } catch (IOException e) {
+                                throw new SetupException(Saying.of("sheet.not-written", file.toString()));
+                            }
+                        },
+                        written -> done.run(),
+                        failed);
+    }
+
+    /** Takes a pair off. */
+    void unpair(Pairing pairing, Runnable done, Consumer<String> failed) {
+        desk.work().load(() -> unpair(pairing), gone -> done.run(), failed);
+    }
+
+    private PairBook.Kept find(Pairing pairing) {
+        return kept().of(pairing.door()).stream()
                 .filter(k -> k.pairing().id().equals(pairing.id()))
                 .findFirst()
                 .orElseThrow(() -> new SetupException(Saying.of("setup.no-pair")));
+    }
+
+    private Boolean unpair(Pairing pairing) {
+        PairBook.Kept kept = find(pairing);
         kept().unpair(kept.pairing(), kept.version());
         return Boolean.TRUE;
     }

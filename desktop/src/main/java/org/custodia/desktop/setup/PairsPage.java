@@ -1,5 +1,7 @@
 package org.custodia.desktop.setup;
 
+import java.io.File;
+import java.nio.file.Path;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Locale;
@@ -13,6 +15,8 @@ import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
+import javafx.scene.control.MenuButton;
+import javafx.scene.control.MenuItem;
 import javafx.scene.control.TextField;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.ToggleGroup;
@@ -23,10 +27,13 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import javafx.stage.FileChooser;
 import org.custodia.core.evidence.EvidenceSearch;
+import org.custodia.core.setup.PairSheets;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
+import org.custodia.desktop.notice.Notices;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.Names;
@@ -45,6 +52,7 @@ final class PairsPage extends BorderPane {
     private final Button stop = new Button(TEXTS.say("stop-looking"));
     private boolean wasRunning;
     private final HBox looking = new HBox(10, progress, pause, stop);
+    private final HBox aside = new HBox(10);
     private final ListView<Door> list;
     private Optional<DoorId> open = Optional.empty();
     private Optional<PairEditor> editor = Optional.empty();
@@ -81,6 +89,8 @@ final class PairsPage extends BorderPane {
             tick();
         });
         looking.setAlignment(Pos.CENTER_LEFT);
+        aside.setAlignment(Pos.CENTER_LEFT);
+        aside.getChildren().setAll(looking, sheet());
         first.getStyleClass().add("pairs-search");
         list.setCellFactory(v -> new DoorCell());
         list.getStyleClass().add("pairs");
@@ -102,8 +112,53 @@ final class PairsPage extends BorderPane {
     }
 
     /** How far looking for cameras has come, for where it moves nothing when it comes and goes. */
-    Node looking() {
-        return looking;
+    Node aside() {
+        return aside;
+    }
+
+    private MenuButton sheet() {
+        MenuButton menu = new MenuButton(TEXTS.say("sheet"));
+        menu.setMinWidth(Region.USE_PREF_SIZE);
+        menu.getItems()
+                .setAll(
+                        item("export-csv", () -> export(PairSheets.Form.CSV)),
+                        item("export-json", () -> export(PairSheets.Form.JSON)),
+                        item("import", this::chooseImport));
+        return menu;
+    }
+
+    private static MenuItem item(String words, Runnable act) {
+        MenuItem item = new MenuItem(TEXTS.say(words));
+        item.setOnAction(e -> act.run());
+        return item;
+    }
+
+    private void export(PairSheets.Form form) {
+        FileChooser chooser = new FileChooser();
+        chooser.setInitialFileName(form == PairSheets.Form.CSV ? "pairs.csv" : "pairs.json");
+        File file = chooser.showSaveDialog(getScene().getWindow());
+        if (file != null) {
+            Notices notices = pairs.desk().notices();
+            pairs.export(file.toPath(), form, () -> notices.note(TEXTS.say("exported", file.getName())), notices::note);
+        }
+    }
+
+    private void chooseImport() {
+        File file = new FileChooser().showOpenDialog(getScene().getWindow());
+        if (file != null) {
+            preview(file.toPath());
+        }
+    }
+
+    /** Shows what a sheet would change, in place of the list, until that is decided. */
+    void preview(Path file) {
+        pairs.plan(
+                file,
+                plan -> setCenter(new ImportPreview(pairs, file.getFileName().toString(), plan, () -> {
+                    setCenter(list);
+                    refresh();
+                })),
+                pairs.desk().notices()::note);
     }
 
     private HBox filters() {

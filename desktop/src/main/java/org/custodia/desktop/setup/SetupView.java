@@ -100,7 +100,7 @@ public final class SetupView extends BorderPane implements MainView {
         connect.setMinWidth(Region.USE_PREF_SIZE);
         connect.setOnAction(e -> add());
         pairs = new PairsPage(new PairsModel(desk), theme);
-        HBox bar = new HBox(pages, count, gap, pairs.looking(), connect);
+        HBox bar = new HBox(pages, count, gap, pairs.aside(), connect);
         pages.setAlignment(Pos.CENTER_LEFT);
         bar.getStyleClass().add("view-bar");
         clocks = new ClocksPage(links, theme);
@@ -166,6 +166,8 @@ public final class SetupView extends BorderPane implements MainView {
         }
         connect.setVisible(links.may() && page == Page.LINKS);
         connect.setManaged(page == Page.LINKS);
+        pairs.aside().setVisible(page == Page.PAIRS);
+        pairs.aside().setManaged(page == Page.PAIRS);
         String words = "";
         if (!links.mayLook()) {
             words = TEXTS.say("may-not", desk.services().actor().name());

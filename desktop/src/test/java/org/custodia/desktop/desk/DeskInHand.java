@@ -100,7 +100,7 @@ public final class DeskInHand implements AutoCloseable {
                         people,
                         new Verdicts(log, log, sites, clock),
                         new SetupDesk(setup, setup, setup, log, clock),
-                        new PairDesk(setup, sites, log, log, evidence, clock),
+                        new PairDesk(setup, sites, log, log, evidence, setup, clock),
                         clock));
         Services services = new Services(
                 workplace,

@@ -25,7 +25,7 @@ import org.junit.jupiter.api.Test;
 
 /** What core, links, log and video have to say is said in words, in every language. */
 class SayingWordsTest {
-    private static final List<String> MODULES = List.of("core", "link", "store", "video", "desktop", "app");
+    private static final List<String> MODULES = List.of("core", "wire", "link", "store", "video", "desktop", "app");
     private static final Pattern SAID = Pattern.compile(
             "(?:Saying\\.of|LinkException\\.(?:of|nobodyThere|unreadable))\\(\\s*(?:\\w+ ? )?\"([a-z0-9.-]+)\"\\s*[,)]");
     /** What is put together of a beginning and the name of a state. */
