@@ -108,7 +108,7 @@ class ConsoleSecureTest extends ConsoleFixture {
         type("Token", TOKEN);
         press("Try it");
         String written = Connections.Shown.written(shown(address()).fingerprint());
-        Rig.await().until(() -> shows(".link-editor .label", written));
+        Rig.await().until(() -> shows(".link-editor .label", written.substring(0, 47)));
         assertThat(shows(".link-editor .label", "Nothing was sent to it.")).isTrue();
         press("It is the right one");
         Rig.await().until(() -> shows(".link-editor .said", "All well"));

@@ -1,5 +1,7 @@
 package org.custodia.desktop.setup;
 
+import java.time.Duration;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.Collectors;
 import javafx.scene.control.Button;
@@ -83,11 +85,35 @@ final class ImportPreview extends VBox {
                 .map(p -> TEXTS.say("import-problem", p.line(), SayingWords.of(p.saying())))
                 .collect(Collectors.toList());
         plan.added().forEach(p -> all.add(TEXTS.say("import-added", words(p))));
-        plan.changed().forEach(p -> all.add(TEXTS.say("import-changed", words(p))));
+        plan.changed().forEach(p -> all.add(TEXTS.say("import-changed", words(p), changes(p))));
         if (alsoAbsent) {
             plan.absent().forEach(p -> all.add(TEXTS.say("import-removed", words(p))));
         }
         return all;
+    }
+
+    /** What of a pair would be otherwise. */
+    private String changes(Pairing p) {
+        List<String> all = new ArrayList<>();
+        pairs.pairingsOf(p.door()).stream()
+                .filter(b -> b.id().equals(p.id()))
+                .findFirst()
+                .ifPresent(b -> {
+                    if (!b.leadIn().equals(p.leadIn())) {
+                        all.add(TEXTS.say("import-lead-in", seconds(b.leadIn()), seconds(p.leadIn())));
+                    }
+                    if (!b.faceAfter().equals(p.faceAfter())) {
+                        all.add(TEXTS.say("import-face-after", seconds(b.faceAfter()), seconds(p.faceAfter())));
+                    }
+                    if (!b.face().equals(p.face())) {
+                        all.add(TEXTS.say("import-face"));
+                    }
+                });
+        return String.join(", ", all);
+    }
+
+    private static double seconds(Duration d) {
+        return d.toMillis() / 1_000.0;
     }
 
     private String words(Pairing p) {

@@ -1,6 +1,6 @@
 package org.custodia.desktop.setup;
 
-import java.time.ZoneId;
+import java.util.Date;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Locale;
@@ -33,7 +33,6 @@ import org.custodia.desktop.setup.LinkDraft.Stage;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
-import org.custodia.desktop.words.ClockWords;
 
 /** One connection with all that can be entered, and what a trial of it finds, in the place where it stands in the list. */
 final class LinkEditor extends GridPane {
@@ -180,9 +179,9 @@ final class LinkEditor extends GridPane {
         certificate.getChildren().clear();
         draft.offered().get().ifPresent(shown -> {
             Label whom = new Label(TEXTS.say(
-                    "certificate-of", shown.subject(), ClockWords.day(shown.until(), ZoneId.systemDefault())));
+                    "certificate-of", shown.subject().replaceFirst("^CN=(?=[^,=]*$)", ""), Date.from(shown.until())));
             whom.setWrapText(true);
-            Label print = new Label(Connections.Shown.written(shown.fingerprint()));
+            Label print = new Label(inTwoLines(Connections.Shown.written(shown.fingerprint())));
             print.setWrapText(true);
             print.getStyleClass().add("fingerprint");
             Label compare = new Label(TEXTS.say("certificate-compare"));
@@ -194,6 +193,12 @@ final class LinkEditor extends GridPane {
         boolean there = draft.offered().get().isPresent();
         certificate.setVisible(there);
         certificate.setManaged(there);
+    }
+
+    /** A fingerprint of two times sixteen pairs, so that it is compared line by line. */
+    private static String inTwoLines(String fingerprint) {
+        int half = fingerprint.length() / 2;
+        return fingerprint.substring(0, half) + "\n" + fingerprint.substring(half + 1);
     }
 
     private void showOpen() {

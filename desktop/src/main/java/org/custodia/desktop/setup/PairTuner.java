@@ -30,6 +30,7 @@ import org.custodia.desktop.picture.WantedStill;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
+import org.custodia.desktop.words.Names;
 
 /** Changes a pair: whom its camera sees, from when it is played, and where a head is, drawn on a picture of somebody there. */
 final class PairTuner extends HBox {
@@ -107,7 +108,11 @@ final class PairTuner extends HBox {
         caption.setWrapText(true);
         caption.getStyleClass().add("secondary");
         caption.setMaxWidth(width);
-        return new VBox(6, board, caption, acts);
+        Label whose = new Label(TEXTS.say("shown-by", pairs.cameraName(before.camera()), Names.view(before.view())));
+        whose.getStyleClass().add("strong");
+        whose.setWrapText(true);
+        whose.setMaxWidth(width);
+        return new VBox(6, whose, board, caption, acts);
     }
 
     private VBox fields() {

@@ -203,7 +203,11 @@ final class PairsModel {
 
     /** The cameras that show a door, the most telling first. */
     List<Pairing> pairings(Door door) {
-        return sites().pairings(door.id());
+        return pairingsOf(door.id());
+    }
+
+    List<Pairing> pairingsOf(DoorId door) {
+        return sites().pairings(door);
     }
 
     String cameraName(CameraId camera) {
