@@ -181,6 +181,18 @@ class ConsoleSetupTest extends ConsoleFixture {
         press("Yes, all three");
         Rig.await().until(() -> shows(".pair-cameras .label", ": right"));
         assertThat(rig.hub.log().find(EventQuery.all().kinds(Kinds.TRIED))).hasSize(1);
+        // What is changed is to be tried again.
+        press("Change…");
+        type("Plays from so many seconds before an event", "999");
+        Rig.await().until(() -> fx(() -> !all(".pair-tuner .button").isEmpty()));
+        press("Save");
+        Rig.await().until(() -> shows(".pair-tuner .caution", "at most 120"));
+        type("Plays from so many seconds before an event", "12,5");
+        press("Save");
+        Rig.await()
+                .until(() ->
+                        rig.hub.sites().get().pairings(vault).get(0).leadIn().toMillis() == 12_500);
+        Rig.await().until(() -> shows(".pair-cameras .label", "Changed since it was tried"));
     }
 
     @Test

@@ -7,7 +7,7 @@ import java.util.List;
 /** Runs one measurement, or all of them. */
 public final class Bench {
     private static final List<String> ALL =
-            List.of("intake", "start", "latency", "drag", "panes", "backlog", "evidence", "clocks", "size");
+            List.of("intake", "start", "latency", "drag", "panes", "backlog", "evidence", "clocks", "pairs", "size");
 
     private Bench() {}
 
@@ -23,6 +23,7 @@ public final class Bench {
                 case "start-once" -> StartBench.once(rest);
                 case "latency" -> LatencyBench.run();
                 case "drag" -> DragBench.run();
+                case "pairs" -> PairsBench.run();
                 case "clocks" -> ClockBench.run();
                 case "evidence" -> EvidenceBench.run();
                 case "backlog" -> BacklogBench.run(rest.length > 0 ? Long.parseLong(rest[0]) : 2_000_000);

@@ -217,7 +217,7 @@ public final class Registers {
             Optional<Instant> to,
             Actor operator,
             Instant at) {
-        permit(form, id, value, from, to, operator, at);
+        permit(form, id, value, from, to, operator, at, new Lookup(false));
         database.write(dsl -> {
             Long newest = dsl.select(DSL.max(VERSION))
                     .from(REGISTER)
@@ -258,7 +258,8 @@ public final class Registers {
      * @throws EventLogException if somebody has said something else of one meanwhile, or it cannot be written
      */
     <T> void editAll(RegisterForm<T> form, List<Edit<T>> edits, Actor operator, Instant at) {
-        edits.forEach(e -> permit(form, e.id(), e.value(), at, Optional.empty(), operator, at));
+        Lookup all = new Lookup(true);
+        edits.forEach(e -> permit(form, e.id(), e.value(), at, Optional.empty(), operator, at, all));
         database.write(dsl -> {
             Map<String, Long> newest = dsl.select(ID, DSL.max(VERSION))
                     .from(REGISTER)
@@ -295,13 +296,13 @@ public final class Registers {
             Instant from,
             Optional<Instant> to,
             Actor operator,
-            Instant at) {
+            Instant at,
+            Lookup lookup) {
         // What is said meanwhile has another number, so that the edit is refused for that.
-        List<T> touched = new ArrayList<>(
-                timeline(form, KIND.eq(form.kind()).and(ID.eq(id))).within(id, from, to));
+        List<T> touched = new ArrayList<>(lookup.of(form, id).within(id, from, to));
         value.ifPresent(touched::add);
         for (T one : touched) {
-            for (Optional<SiteId> site : sites(one, at)) {
+            for (Optional<SiteId> site : sites(one, at, lookup)) {
                 if (site.isPresent()) {
                     operator.require(form.edited(), site.get());
                 } else {
@@ -315,7 +316,7 @@ public final class Registers {
     }
 
     /** The sites that a record is of; nothing for one of no site, or of one that is not known. */
-    private List<Optional<SiteId>> sites(Object record, Instant at) {
+    private List<Optional<SiteId>> sites(Object record, Instant at, Lookup lookup) {
         if (record instanceof Site site) {
             return List.of(Optional.of(site.id()));
         }
@@ -326,25 +327,43 @@ public final class Registers {
             return List.of(Optional.of(camera.site()));
         }
         if (record instanceof Reader reader) {
-            return List.of(siteOf(reader.door(), at));
+            return List.of(siteOf(reader.door(), at, lookup));
         }
         if (record instanceof RegisterForm.Placed pair) {
             CameraId camera = pair.pairing().camera();
             return List.of(
-                    siteOf(pair.pairing().door(), at),
-                    newest(RegisterForm.CAMERA, camera.value(), at).map(Camera::site));
+                    siteOf(pair.pairing().door(), at, lookup),
+                    newest(RegisterForm.CAMERA, camera.value(), at, lookup).map(Camera::site));
         }
         return List.of(Optional.empty());
     }
 
-    private Optional<SiteId> siteOf(DoorId door, Instant at) {
-        return newest(RegisterForm.DOOR, door.value(), at).map(Door::site);
+    private Optional<SiteId> siteOf(DoorId door, Instant at, Lookup lookup) {
+        return newest(RegisterForm.DOOR, door.value(), at, lookup).map(Door::site);
     }
 
-    private <T> Optional<T> newest(RegisterForm<T> form, String id, Instant at) {
-        return timeline(form, KIND.eq(form.kind()).and(ID.eq(id)))
-                .at(id, SystemId.CUSTODIA, at)
-                .value();
+    private <T> Optional<T> newest(RegisterForm<T> form, String id, Instant at, Lookup lookup) {
+        return lookup.of(form, id).at(id, SystemId.CUSTODIA, at).value();
+    }
+
+    /** Reads what was said of records: for one edit just what it needs, for many each register once. */
+    private final class Lookup {
+        private final boolean many;
+        private final Map<RegisterForm<?>, Timeline<?>> read = new HashMap<>();
+
+        /**
+         * @param many whether many records are asked for
+         */
+        Lookup(boolean many) {
+            this.many = many;
+        }
+
+        @SuppressWarnings("unchecked")
+        <T> Timeline<T> of(RegisterForm<T> form, String id) {
+            return many
+                    ? (Timeline<T>) read.computeIfAbsent(form, f -> timeline(form))
+                    : timeline(form, KIND.eq(form.kind()).and(ID.eq(id)));
+        }
     }
 
     /**

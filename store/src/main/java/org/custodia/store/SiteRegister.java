@@ -36,6 +36,9 @@ public final class SiteRegister implements Sites, PairBook {
     private final Registers registers;
     private final Clock clock;
     private final List<Runnable> listeners = new CopyOnWriteArrayList<>();
+    /** One reads at a time, so that what was read later takes the place of what was read before it. */
+    private final Object reading = new Object();
+
     private volatile Past past;
 
     /** All that was ever said, and what follows from it. */
@@ -61,11 +64,30 @@ public final class SiteRegister implements Sites, PairBook {
         private record Span(Instant from, Instant to, SiteModel model) {}
 
         Past(Registers registers) {
-            sites = registers.timeline(RegisterForm.SITE);
-            doors = registers.timeline(RegisterForm.DOOR);
-            cameras = registers.timeline(RegisterForm.CAMERA);
-            pairs = registers.timeline(RegisterForm.PAIR);
-            readers = registers.timeline(RegisterForm.READER);
+            this(
+                    registers.timeline(RegisterForm.SITE),
+                    registers.timeline(RegisterForm.DOOR),
+                    registers.timeline(RegisterForm.CAMERA),
+                    registers.timeline(RegisterForm.PAIR),
+                    registers.timeline(RegisterForm.READER));
+        }
+
+        /** The same places, with what was said of pairs meanwhile. */
+        Past(Past before, Timeline<RegisterForm.Placed> pairs) {
+            this(before.sites, before.doors, before.cameras, pairs, before.readers);
+        }
+
+        private Past(
+                Timeline<Site> sites,
+                Timeline<Door> doors,
+                Timeline<Camera> cameras,
+                Timeline<RegisterForm.Placed> pairs,
+                Timeline<Reader> readers) {
+            this.sites = sites;
+            this.doors = doors;
+            this.cameras = cameras;
+            this.pairs = pairs;
+            this.readers = readers;
             List.of(sites, doors, cameras, pairs, readers).forEach(t -> changes.addAll(t.changes()));
             everyDoor = everyDoor();
             now = new Span(Instant.MAX, Instant.MIN, SiteModel.EMPTY);
@@ -228,7 +250,7 @@ public final class SiteRegister implements Sites, PairBook {
                     edit.pair().value(), edit.basedOn(), edit.pairing().map(p -> new RegisterForm.Placed(p, order))));
         }
         registers.editAll(RegisterForm.PAIR, all, by, clock.instant());
-        changed(all.size());
+        pairsChanged();
     }
 
     @Override
@@ -239,7 +261,7 @@ public final class SiteRegister implements Sites, PairBook {
     private long edit(PairId pair, Optional<RegisterForm.Placed> value, long basedOn, Actor by) {
         Instant now = clock.instant();
         long version = registers.edit(RegisterForm.PAIR, pair.value(), basedOn, value, now, Optional.empty(), by, now);
-        changed(1);
+        pairsChanged();
         return version;
     }
 
@@ -251,8 +273,17 @@ public final class SiteRegister implements Sites, PairBook {
 
     private void changed(int changes) {
         if (changes > 0) {
-            past = new Past(registers);
+            synchronized (reading) {
+                past = new Past(registers);
+            }
             new ArrayList<>(listeners).forEach(Runnable::run);
         }
+    }
+
+    private void pairsChanged() {
+        synchronized (reading) {
+            past = new Past(past, registers.timeline(RegisterForm.PAIR));
+        }
+        new ArrayList<>(listeners).forEach(Runnable::run);
     }
 }

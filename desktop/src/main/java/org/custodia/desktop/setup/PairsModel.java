@@ -67,6 +67,7 @@ final class PairsModel {
     private final StringProperty search = new SimpleStringProperty("");
     private final ObjectProperty<Show> show = new SimpleObjectProperty<>(Show.ALL);
     private final ObservableList<Door> doors = FXCollections.observableArrayList();
+    private Index index = new Index(SiteModel.EMPTY, List.of(), List.of());
 
     PairsModel(Desk desk) {
         this.desk = desk;
@@ -182,18 +183,51 @@ final class PairsModel {
 
     /** Looks again, since places or what is looked for have changed. */
     void refresh() {
-        SiteModel sites = sites();
         List<String> wanted = words(search.get());
-        List<Door> fitting = sites.doors().stream()
-                .filter(d -> shows(d, show.get()))
-                .filter(d -> fits(wanted, d.name() + " " + siteName(d)))
-                .sorted(Comparator.comparing(this::siteName)
-                        .thenComparing(Door::name, String.CASE_INSENSITIVE_ORDER)
-                        .thenComparing(d -> d.id().value()))
+        Show which = show.get();
+        List<Door> fitting = index().doors().stream()
+                .filter(d -> fits(wanted, d.in()) && shows(d.door(), which))
+                .map(Index.OfDoor::door)
                 .toList();
         if (!fitting.equals(doors)) {
             doors.setAll(fitting);
         }
+    }
+
+    /**
+     * Doors in order and cameras, with what is looked for in their names, made once for as long as places stay.
+     *
+     * @param of what it was made from
+     */
+    private record Index(SiteModel of, List<OfDoor> doors, List<OfCamera> cameras) {
+        /**
+         * A door.
+         *
+         * @param in where words are looked for
+         */
+        record OfDoor(Door door, String in) {}
+
+        /** A camera, likewise. */
+        record OfCamera(Camera camera, String in, Set<String> words) {}
+    }
+
+    private Index index() {
+        SiteModel now = sites();
+        if (index.of() != now) {
+            List<Index.OfDoor> ofDoors = now.doors().stream()
+                    .sorted(Comparator.comparing(this::siteName)
+                            .thenComparing(Door::name, String.CASE_INSENSITIVE_ORDER)
+                            .thenComparing(d -> d.id().value()))
+                    .map(d -> new Index.OfDoor(d, (d.name() + " " + siteName(d)).toLowerCase(Locale.ROOT)))
+                    .toList();
+            List<Index.OfCamera> ofCameras = now.cameras().stream()
+                    .sorted(Comparator.comparing(Camera::name, String.CASE_INSENSITIVE_ORDER)
+                            .thenComparing(c -> c.id().value()))
+                    .map(c -> new Index.OfCamera(c, c.name().toLowerCase(Locale.ROOT), Set.copyOf(words(c.name()))))
+                    .toList();
+            index = new Index(now, ofDoors, ofCameras);
+        }
+        return index;
     }
 
     /** What a door's site is called. */
@@ -268,16 +302,22 @@ final class PairsModel {
         List<String> wanted = words(looked);
         Set<String> like = Set.copyOf(words(door.name()));
         Set<CameraId> paired = pairings(door).stream().map(Pairing::camera).collect(Collectors.toSet());
-        return sites().cameras().stream()
-                .filter(c -> fits(wanted, c.name()))
-                .sorted(Comparator.comparing((Camera c) -> paired.contains(c.id()))
-                        .thenComparing(c -> !c.site().equals(door.site()))
-                        .thenComparing(c ->
-                                -words(c.name()).stream().filter(like::contains).count())
-                        .thenComparing(c -> words(c.name()).size())
-                        .thenComparing(Camera::name, String.CASE_INSENSITIVE_ORDER)
-                        .thenComparing(c -> c.id().value()))
+        // By name already; what counts more comes by one number, so that thousands are put in order at once.
+        record Likely(Camera camera, int rank) {}
+        return index().cameras().stream()
+                .filter(c -> fits(wanted, c.in()))
+                .map(c -> {
+                    long alike = c.words().stream().filter(like::contains).count();
+                    boolean elsewhere = !c.camera().site().equals(door.site());
+                    int rank = (paired.contains(c.camera().id()) ? 1_000_000 : 0)
+                            + (elsewhere ? 100_000 : 0)
+                            + (int) (100 - Math.min(100, alike)) * 100
+                            + Math.min(99, c.words().size());
+                    return new Likely(c.camera(), rank);
+                })
+                .sorted(Comparator.comparingInt(Likely::rank))
                 .limit(MOST_CAMERAS)
+                .map(Likely::camera)
                 .toList();
     }
 
@@ -287,9 +327,13 @@ final class PairsModel {
                 .collect(Collectors.toList());
     }
 
-    private static boolean fits(List<String> wanted, String name) {
-        String in = name.toLowerCase(Locale.ROOT);
-        return wanted.stream().allMatch(in::contains);
+    private static boolean fits(List<String> wanted, String in) {
+        for (String word : wanted) {
+            if (!in.contains(word)) {
+                return false;
+            }
+        }
+        return true;
     }
 
     /** Pairs a door with a camera that sees it in some way. */

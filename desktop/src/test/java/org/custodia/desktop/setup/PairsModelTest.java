@@ -21,6 +21,8 @@ import org.custodia.core.evidence.Candidate;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.Glimpse;
 import org.custodia.core.setup.PairBook;
+import org.custodia.core.setup.PairPlan;
+import org.custodia.core.setup.PairSheets;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
@@ -137,5 +139,28 @@ class PairsModelTest {
         until(() -> results.size() == 3);
         assertThat(results.get(2).orElseThrow().cameras()).isEmpty();
         assertThat(said).containsExactly("begun", "refused");
+    }
+
+    @Test
+    void a_sheet_is_written_read_and_carried_out_and_a_file_that_is_not_there_is_said() throws Exception {
+        Path file = directory.resolve("pairs.csv");
+        onFx(() -> pairs.export(file, PairSheets.Form.CSV, () -> said.add("written"), said::add));
+        until(() -> said.contains("written"));
+        assertThat(file).exists();
+        hand.setup.rows = List.of(new PairSheets.Row(
+                2, STORE.value(), "", "quayside/vault-outside", "", "entry", "outside", "", "", "", "", "", ""));
+        List<PairPlan> plans = new ArrayList<>();
+        onFx(() -> pairs.plan(file, plans::add, said::add));
+        until(() -> plans.size() == 1);
+        assertThat(plans.get(0).added()).hasSize(1);
+        onFx(() -> pairs.carryOut(plans.get(0), false, n -> said.add("changed " + n), said::add));
+        until(() -> said.contains("changed 1"));
+        assertThat(hand.setup.of(STORE)).hasSize(1);
+        onFx(() -> pairs.plan(directory.resolve("gone.csv"), plans::add, said::add));
+        until(() -> said.size() == 3);
+        assertThat(said.get(2)).endsWith("gone.csv could not be read.");
+        onFx(() -> pairs.export(directory.resolve("no/way.csv"), PairSheets.Form.JSON, () -> {}, said::add));
+        until(() -> said.size() == 4);
+        assertThat(said.get(3)).endsWith("way.csv could not be written.");
     }
 }
