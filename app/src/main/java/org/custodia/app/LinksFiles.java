@@ -88,7 +88,7 @@ final class LinksFiles {
             known(
                     link,
                     "the link \"" + link.text("id").orElse("") + "\"",
-                    Set.of("kind", "make", "id", "name", "address", "token"));
+                    Set.of("kind", "make", "id", "name", "address", "token", "certificate"));
         }
         for (Fields pairing : file.list("pairings")) {
             String name = "the pairing of " + pairing.text("door").orElse("nothing") + " with "
@@ -131,6 +131,9 @@ final class LinksFiles {
         need(
                 LinkSetup.fitsAsToken(link.token()),
                 name + "has a token with a blank, a control character or a letter that cannot stand in a request");
+        need(
+                link.certificate() == null || link.certificate().matches("[0-9a-f]{64}"),
+                name + "has a certificate that is no SHA-256 fingerprint of 64 hexadecimal digits");
         need(
                 link.address() != null && web(link.address()),
                 name + "has no address that begins with http:// or https://");

@@ -136,6 +136,9 @@ final class ScreenShots {
         shot("setup-pairs");
         evidence();
         clocks();
+        turnTo("Footage");
+        settle(7);
+        shot("setup-footage");
         turnTo("Watch");
     }
 

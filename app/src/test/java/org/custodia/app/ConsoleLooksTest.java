@@ -131,6 +131,7 @@ class ConsoleLooksTest extends ConsoleFixture {
             ".trial .label",
             ".evidence .label",
             ".clock-row .label",
+            ".footage-line .label",
             ".clocks-by-pictures .label",
             ".clocks-by-pictures .button",
             ".pair-editor .button",
@@ -153,6 +154,9 @@ class ConsoleLooksTest extends ConsoleFixture {
                 whole();
                 setup(english ? "Clocks" : "Uhren");
                 Rig.await().until(() -> !all(".clock-row").isEmpty());
+                whole();
+                setup(english ? "Footage" : "Aufnahmen");
+                Rig.await().until(() -> shows(".footage-line .label", english ? "kept since" : "da seit"));
                 whole();
             }
         } finally {

@@ -79,7 +79,7 @@ class ConsoleReachTest extends ConsoleFixture {
     void in_every_view_and_panel_all_that_can_be_worked_is_named_and_reached_by_tab() {
         present("staff-lobby", "20153");
         Rig.await().until(() -> !cards("Staff lobby").isEmpty());
-        for (String place : List.of("Watch", "keys", "finder", "doors", "links", "pairs")) {
+        for (String place : List.of("Watch", "keys", "finder", "doors", "links", "pairs", "clocks", "footage")) {
             switch (place) {
                 case "keys" -> robot.type(KeyCode.F1);
                 case "finder" -> robot.press(KeyCode.CONTROL).type(KeyCode.K).release(KeyCode.CONTROL);
@@ -97,6 +97,14 @@ class ConsoleReachTest extends ConsoleFixture {
                     setup("Pairs");
                     openLine("Education");
                     Rig.await().until(() -> !all(".pair-editor .list-cell").isEmpty());
+                }
+                case "clocks" -> {
+                    setup("Clocks");
+                    Rig.await().until(() -> !all(".clock-row").isEmpty());
+                }
+                case "footage" -> {
+                    setup("Footage");
+                    Rig.await().until(() -> !all(".footage-line").isEmpty());
                 }
                 default -> focus("Staff lobby");
             }

@@ -64,6 +64,7 @@ class LinksFilesTest {
         refused(LINK.replace("'access',", "'telepathy',"), "", "access or recorder, not telepathy");
         refused(LINK.replace("'tidewater',", "'',"), "", "a link has no id");
         refused(LINK.replace("'hush-hush'", "''"), "", "has no token");
+        refused(LINK.replace("'hush-hush'", "'hush-hush','certificate':'AB:CD'"), "", "no SHA-256 fingerprint");
         refused(LINK.replace(",'token':'hush-hush'", ""), "", "has no token");
         refused(LINK.replace("http://127.0.0.1:9/", "file:///etc/"), "", "begins with http://");
         refused(LINK.replace("'Tidewater'", "null"), "", "has no name");

@@ -41,6 +41,9 @@ import org.slf4j.LoggerFactory;
 public final class HttpRecorderLink implements RecorderLink {
     private static final Logger LOG = LoggerFactory.getLogger(HttpRecorderLink.class);
     private static final Duration ASK_EVERY = Duration.ofSeconds(3);
+    /** More gaps than this of one camera are not told apart. */
+    private static final int MOST_MISSING = 2_000;
+
     private static final int LARGEST_STILL = 4 * 1024 * 1024;
 
     private final SystemId system;
@@ -61,6 +64,9 @@ public final class HttpRecorderLink implements RecorderLink {
 
     /** Whether the log's last word on a camera is that it is lost. */
     private final Map<CameraId, Boolean> lostCameras = new ConcurrentHashMap<>();
+
+    /** The oldest that each camera had when it was first heard of, by the recorder's clock. */
+    private final Map<CameraId, Instant> firstKept = new HashMap<>();
 
     private boolean logAsked;
     private volatile boolean closed;
@@ -175,7 +181,9 @@ public final class HttpRecorderLink implements RecorderLink {
                             c.instant("keptFrom").map(this::ours).orElse(Instant.EPOCH),
                             Duration.ofMillis(
                                     Math.max(0, c.number("readyAfterMillis").orElse(0L))),
-                            c.instant("lostSince").map(this::ours)));
+                            c.instant("lostSince").map(this::ours),
+                            missing(c),
+                            rolls(camera.get().id(), c.instant("keptFrom"))));
         }
         if (odd > 0) {
             status.notice("odd cameras", Saying.of("link.cameras-left-out", odd));
@@ -188,6 +196,25 @@ public final class HttpRecorderLink implements RecorderLink {
         }
         footage = now;
         logCameras(now);
+    }
+
+    /** Spans that were not recorded, as far as they can be read. */
+    private List<Footage.Missing> missing(Fields c) {
+        List<Footage.Missing> all = new ArrayList<>();
+        for (Fields m : c.list("missing")) {
+            Optional<Instant> from = m.instant("from").map(this::ours);
+            Optional<Instant> to = m.instant("to").map(this::ours);
+            if (from.isPresent() && to.isPresent() && from.get().isBefore(to.get()) && all.size() < MOST_MISSING) {
+                all.add(new Footage.Missing(from.get(), to.get()));
+            }
+        }
+        return all;
+    }
+
+    /** Whether the oldest that is kept has moved on since it was first heard of. */
+    private boolean rolls(CameraId camera, Optional<Instant> keptFrom) {
+        return keptFrom.map(now -> now.isAfter(firstKept.computeIfAbsent(camera, c -> now)))
+                .orElse(false);
     }
 
     private Optional<Camera> camera(Fields c) {

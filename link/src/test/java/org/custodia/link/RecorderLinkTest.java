@@ -24,6 +24,7 @@ import org.custodia.core.event.EventLog;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.footage.ClockBook;
+import org.custodia.core.footage.Footage;
 import org.custodia.core.link.LinkStatus.State;
 import org.custodia.core.link.RecorderLink;
 import org.custodia.core.saying.Saying;
@@ -133,6 +134,33 @@ class RecorderLinkTest {
                         .abs())
                 .isLessThan(Duration.ofSeconds(2));
         assertThat(link.footage(new CameraId("quayside/none"))).isEmpty();
+    }
+
+    @Test
+    void gaps_are_told_in_our_time_odd_ones_are_passed_over_and_what_rolls_is_noticed() {
+        answers.put(
+                "/cameras",
+                String.format(
+                        CAMERA,
+                        0,
+                        ",\"missing\":[{\"from\":\"2026-11-20T10:00:00Z\",\"to\":\"2026-11-20T10:20:00Z\"},"
+                                + "{\"from\":\"2026-11-21T10:00:00Z\",\"to\":\"2026-11-20T10:00:00Z\"},"
+                                + "{\"from\":\"yesterday\"},7,{}]"));
+        up();
+        Footage footage = link.footage(VAULT).orElseThrow();
+        assertThat(footage.missing()).singleElement().satisfies(m -> {
+            assertThat(Duration.between(
+                                    m.from(),
+                                    Instant.parse("2026-11-20T10:00:00Z").minus(ahead))
+                            .abs())
+                    .isLessThan(Duration.ofSeconds(2));
+            assertThat(Duration.between(m.from(), m.to()).minusMinutes(20).abs())
+                    .isLessThan(Duration.ofSeconds(1));
+        });
+        assertThat(footage.rolls()).isFalse();
+        answers.put("/cameras", String.format(CAMERA, 0, "").replace("14:20:00Z", "14:20:04Z"));
+        Patience.await().until(() -> link.footage(VAULT).orElseThrow().rolls());
+        assertThat(link.footage(VAULT).orElseThrow().missing()).isEmpty();
     }
 
     @Test

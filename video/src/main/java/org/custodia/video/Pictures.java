@@ -92,6 +92,11 @@ public final class Pictures {
         return permit.seesPictures(camera, at) ? desk.footage(camera, recorder, at) : Optional.empty();
     }
 
+    /** All footage there is of a camera; nothing where that is not known, or cannot be seen. */
+    public Optional<Footage> footage(CameraId camera, SystemId recorder) {
+        return permit.seesPictures(camera, Instant.EPOCH) ? desk.footage(camera, recorder) : Optional.empty();
+    }
+
     /** Since when a camera gives no picture, if its recorder says so and it could be seen. */
     public Optional<Instant> lostSince(CameraId camera, SystemId recorder) {
         return permit.seesLive(camera) ? desk.lostSince(camera, recorder) : Optional.empty();

@@ -109,6 +109,11 @@ public final class VideoDesk implements AutoCloseable {
         return recorders.apply(recorder).flatMap(r -> r.footage(camera)).map(f -> f.at(at, clock.instant()));
     }
 
+    /** All footage there is of a camera; nothing while its recorder has not said. */
+    public Optional<Footage> footage(CameraId camera, SystemId recorder) {
+        return recorders.apply(recorder).flatMap(r -> r.footage(camera));
+    }
+
     /** Since when a camera gives no picture, if its recorder says so. */
     public Optional<Instant> lostSince(CameraId camera, SystemId recorder) {
         return recorders.apply(recorder).flatMap(r -> r.footage(camera)).flatMap(Footage::lostSince);

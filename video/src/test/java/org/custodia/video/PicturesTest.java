@@ -164,11 +164,12 @@ class PicturesTest {
                     CameraId camera = camera(site).id();
                     asked.clear();
                     boolean past = role.has(PAST, Level.LOOK, site);
+                    assertThat(pictures.footage(camera, RECORDER).isPresent()).isEqualTo(past);
                     assertThat(pictures.footage(camera, RECORDER, EARLIER).isPresent())
                             .isEqualTo(past);
                     boolean live = role.has(LIVE, Level.LOOK, site);
                     assertThat(pictures.lostSince(camera, RECORDER).isPresent()).isEqualTo(live);
-                    assertThat(asked).hasSize((past ? 1 : 0) + (live ? 1 : 0));
+                    assertThat(asked).hasSize((past ? 2 : 0) + (live ? 1 : 0));
                 }
             }
             assertThat(new Pictures(

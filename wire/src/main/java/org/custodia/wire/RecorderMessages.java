@@ -22,6 +22,7 @@ public final class RecorderMessages {
      * @param keptFrom the oldest instant that is not overwritten
      * @param readyAfterMillis how long until what was recorded can be had
      * @param lostSince since when it gives no picture; absent while it does
+     * @param missing spans of which nothing was recorded; absent where all was
      */
     public record WireCamera(
             String id,
@@ -31,5 +32,9 @@ public final class RecorderMessages {
             int height,
             Instant keptFrom,
             long readyAfterMillis,
-            Instant lostSince) {}
+            Instant lostSince,
+            List<Missing> missing) {}
+
+    /** A span of which nothing was recorded. */
+    public record Missing(Instant from, Instant to) {}
 }

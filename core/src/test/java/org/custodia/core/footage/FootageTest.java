@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.List;
 import java.util.Optional;
 import org.custodia.core.site.SystemId;
 import org.junit.jupiter.api.Test;
@@ -18,7 +19,8 @@ class FootageTest {
                 new Footage(NOW.minus(Duration.ofDays(21)), Duration.ofSeconds(40), Optional.of(NOW.minusSeconds(300)));
         assertThat(f.at(NOW.plusSeconds(1), NOW)).isInstanceOf(Footage.At.Future.class);
         assertThat(f.at(NOW.minus(Duration.ofDays(22)), NOW)).isInstanceOf(Footage.At.Overwritten.class);
-        assertThat(f.at(NOW.minusSeconds(200), NOW)).isEqualTo(new Footage.At.NoPicture(NOW.minusSeconds(300)));
+        assertThat(f.at(NOW.minusSeconds(200), NOW))
+                .isEqualTo(new Footage.At.NoPicture(NOW.minusSeconds(300), Optional.empty()));
         assertThat(f.at(NOW.minusSeconds(400), NOW)).isInstanceOf(Footage.At.Ready.class);
         Footage whole = new Footage(f.keptFrom(), f.readyAfter(), Optional.empty());
         assertThat(whole.at(NOW.minusSeconds(10), NOW)).isEqualTo(new Footage.At.Pending(NOW.plusSeconds(30)));
@@ -45,5 +47,23 @@ class FootageTest {
                 .isEqualTo(Duration.ofMillis(4_990));
         book.add(ClockBook.measure(RECORDER, NOW.plusSeconds(200), NOW.plusSeconds(202), NOW.plusSeconds(200)));
         assertThat(book.newest().get(RECORDER).ahead()).isEqualTo(Duration.ofSeconds(2));
+    }
+
+    @Test
+    void what_was_not_recorded_says_from_when_to_when_and_what_is_kept_when_it_will_be_gone() {
+        Footage.Missing gap = new Footage.Missing(NOW.minusSeconds(5_000), NOW.minusSeconds(4_000));
+        Footage.Missing earlier = new Footage.Missing(NOW.minusSeconds(9_000), NOW.minusSeconds(8_000));
+        Footage rolling = new Footage(
+                NOW.minus(Duration.ofDays(2)), Duration.ofSeconds(40), Optional.empty(), List.of(gap, earlier), true);
+        assertThat(rolling.missing()).containsExactly(earlier, gap);
+        assertThat(rolling.at(NOW.minusSeconds(4_500), NOW))
+                .isEqualTo(new Footage.At.NoPicture(gap.from(), Optional.of(gap.to())));
+        assertThat(rolling.at(gap.to(), NOW)).isEqualTo(new Footage.At.Ready());
+        assertThat(rolling.at(gap.from().minusMillis(1), NOW)).isEqualTo(new Footage.At.Ready());
+        assertThat(rolling.goneAt(NOW.minusSeconds(60), NOW))
+                .contains(NOW.minusSeconds(60).plus(Duration.ofDays(2)));
+        assertThat(rolling.goneAt(NOW.minus(Duration.ofDays(3)), NOW)).isEmpty();
+        assertThat(new Footage(rolling.keptFrom(), Duration.ZERO, Optional.empty()).goneAt(NOW, NOW))
+                .isEmpty();
     }
 }

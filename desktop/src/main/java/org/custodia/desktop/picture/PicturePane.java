@@ -378,7 +378,10 @@ public final class PicturePane extends Region {
                     gone.keptFrom().atZone(zone).toLocalDate());
         }
         if (there instanceof Footage.At.NoPicture none) {
-            return TEXTS.say("gave-none", DoorWords.clock(none.since(), now, zone));
+            return none.until()
+                    .map(u -> TEXTS.say(
+                            "gave-none-until", DoorWords.clock(none.since(), now, zone), DoorWords.clock(u, now, zone)))
+                    .orElseGet(() -> TEXTS.say("gave-none", DoorWords.clock(none.since(), now, zone)));
         }
         if (there instanceof Footage.At.Future) {
             return TEXTS.say("not-yet");

@@ -228,8 +228,8 @@ final class ClocksPage extends ScrollPane {
         compare.setDisable(going);
         if (!lags.isEmpty()) {
             said.setText("");
-        } else if (!going) {
-            said.setText(TEXTS.say("not-compared"));
+        } else {
+            said.setText(TEXTS.say(going ? "comparing" : "not-compared"));
         }
         said.setManaged(!said.getText().isEmpty());
         byPictures.getChildren().clear();

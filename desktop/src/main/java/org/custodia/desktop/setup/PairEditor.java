@@ -62,6 +62,7 @@ final class PairEditor extends VBox {
         said.setManaged(false);
         trial = new TrialPart(new TrialModel(pairs, door), theme, this::again);
         evidence = new EvidencePart(pairs, door, theme, this::refresh);
+        tuner.setManaged(false);
         getChildren().setAll(there, tuner, doubts, said);
         if (pairs.mayPair(door)) {
             getChildren().addAll(trial, evidence, another());
@@ -229,8 +230,10 @@ final class PairEditor extends VBox {
 
     /** Opens what changes a pair, in place of what was open. */
     private void tune(Pairing pairing) {
+        tuner.setManaged(true);
         tuner.getChildren().setAll(new PairTuner(pairs, pairing, theme, () -> {
             tuner.getChildren().clear();
+            tuner.setManaged(false);
             refresh();
         }));
     }

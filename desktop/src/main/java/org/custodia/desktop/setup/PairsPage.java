@@ -52,7 +52,7 @@ final class PairsPage extends BorderPane {
     private final Button stop = new Button(TEXTS.say("stop-looking"));
     private boolean wasRunning;
     private final HBox looking = new HBox(10, progress, pause, stop);
-    private final HBox aside = new HBox(10);
+    private final MenuButton sheet = new MenuButton(TEXTS.say("sheet"));
     private final ListView<Door> list;
     private Optional<DoorId> open = Optional.empty();
     private Optional<PairEditor> editor = Optional.empty();
@@ -89,8 +89,7 @@ final class PairsPage extends BorderPane {
             tick();
         });
         looking.setAlignment(Pos.CENTER_LEFT);
-        aside.setAlignment(Pos.CENTER_LEFT);
-        aside.getChildren().setAll(looking, sheet());
+        fillSheet();
         first.getStyleClass().add("pairs-search");
         list.setCellFactory(v -> new DoorCell());
         list.getStyleClass().add("pairs");
@@ -112,19 +111,22 @@ final class PairsPage extends BorderPane {
     }
 
     /** How far looking for cameras has come, for where it moves nothing when it comes and goes. */
-    Node aside() {
-        return aside;
+    Node looking() {
+        return looking;
     }
 
-    private MenuButton sheet() {
-        MenuButton menu = new MenuButton(TEXTS.say("sheet"));
-        menu.setMinWidth(Region.USE_PREF_SIZE);
-        menu.getItems()
+    /** Where pairs go out and come in. */
+    Node sheet() {
+        return sheet;
+    }
+
+    private void fillSheet() {
+        sheet.setMinWidth(Region.USE_PREF_SIZE);
+        sheet.getItems()
                 .setAll(
                         item("export-csv", () -> export(PairSheets.Form.CSV)),
                         item("export-json", () -> export(PairSheets.Form.JSON)),
                         item("import", this::chooseImport));
-        return menu;
     }
 
     private static MenuItem item(String words, Runnable act) {

@@ -59,6 +59,7 @@ public final class SetupView extends BorderPane implements MainView {
     private final PairsPage pairs;
     private final ScrollPane scroll;
     private final ClocksPage clocks;
+    private final FootagePage footage;
     private Page page = Page.LINKS;
     private final Label count = new Label();
     private final Button connect = new Button(TEXTS.say("connect"));
@@ -100,10 +101,11 @@ public final class SetupView extends BorderPane implements MainView {
         connect.setMinWidth(Region.USE_PREF_SIZE);
         connect.setOnAction(e -> add());
         pairs = new PairsPage(new PairsModel(desk), theme);
-        HBox bar = new HBox(pages, count, gap, pairs.aside(), connect);
+        HBox bar = new HBox(pages, count, gap, pairs.looking(), pairs.sheet(), connect);
         pages.setAlignment(Pos.CENTER_LEFT);
         bar.getStyleClass().add("view-bar");
         clocks = new ClocksPage(links, theme);
+        footage = new FootagePage(desk, theme);
         empty.getStyleClass().add("empty");
         empty.setMaxWidth(Double.MAX_VALUE);
         greeting.getStyleClass().add("greeting");
@@ -123,7 +125,8 @@ public final class SetupView extends BorderPane implements MainView {
     private enum Page {
         LINKS,
         PAIRS,
-        CLOCKS
+        CLOCKS,
+        FOOTAGE
     }
 
     private void turnTo(Page wanted) {
@@ -133,6 +136,7 @@ public final class SetupView extends BorderPane implements MainView {
                     case LINKS -> scroll;
                     case PAIRS -> pairs;
                     case CLOCKS -> clocks;
+                    case FOOTAGE -> footage;
                 });
         if (wanted == Page.PAIRS) {
             pairs.refresh();
@@ -166,8 +170,13 @@ public final class SetupView extends BorderPane implements MainView {
         }
         connect.setVisible(links.may() && page == Page.LINKS);
         connect.setManaged(page == Page.LINKS);
-        pairs.aside().setVisible(page == Page.PAIRS);
-        pairs.aside().setManaged(page == Page.PAIRS);
+        pairs.sheet().setVisible(page == Page.PAIRS);
+        pairs.sheet().setManaged(page == Page.PAIRS);
+        boolean looks = page == Page.PAIRS || page == Page.CLOCKS;
+        if (!looks) {
+            pairs.looking().setVisible(false);
+            pairs.looking().setManaged(false);
+        }
         String words = "";
         if (!links.mayLook()) {
             words = TEXTS.say("may-not", desk.services().actor().name());
@@ -246,10 +255,13 @@ public final class SetupView extends BorderPane implements MainView {
             links.tick();
         }
         byId.values().forEach(LinkRow::tick);
-        if (page == Page.PAIRS) {
+        if (page == Page.PAIRS || page == Page.CLOCKS) {
             pairs.tick();
-        } else if (page == Page.CLOCKS) {
+        }
+        if (page == Page.CLOCKS) {
             clocks.tick();
+        } else if (page == Page.FOOTAGE) {
+            footage.tick();
         }
     }
 

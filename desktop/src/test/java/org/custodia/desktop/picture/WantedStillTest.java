@@ -146,7 +146,8 @@ class WantedStillTest {
         assertThat(WantedStill.got(null, silent, Optional.of(new Footage.At.Ready()), AT)
                         .again())
                 .isPresent();
-        for (Footage.At never : List.of(new Footage.At.NoPicture(AT), new Footage.At.Overwritten(AT))) {
+        for (Footage.At never :
+                List.of(new Footage.At.NoPicture(AT, Optional.empty()), new Footage.At.Overwritten(AT))) {
             WantedStill.Got got = WantedStill.got(null, silent, Optional.of(never), AT);
             assertThat(got.again()).isEmpty();
             assertThat(got.problem()).isEqualTo("nothing answers at here");

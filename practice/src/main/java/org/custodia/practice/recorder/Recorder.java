@@ -18,6 +18,7 @@ import org.custodia.practice.picture.CameraPictures;
 import org.custodia.practice.place.PracticeCamera;
 import org.custodia.practice.timeline.SystemClock;
 import org.custodia.practice.timeline.Timeline;
+import org.custodia.wire.RecorderMessages;
 
 /** One recorder: the cameras of its buildings, by its own clock, with its own delay. Safe for several threads. */
 public final class Recorder implements AutoCloseable {
@@ -93,6 +94,16 @@ public final class Recorder implements AutoCloseable {
     public Optional<Instant> lostSince(PracticeCamera camera) {
         long since = timeline.scenes().lostSince(camera.id(), clock.millis());
         return since < 0 ? Optional.empty() : Optional.of(Instant.ofEpochMilli(clock().shows(since)));
+    }
+
+    /** Spans of what is kept in which a camera gave no picture and gave one again, by the recorder's clock. */
+    public List<RecorderMessages.Missing> missing(PracticeCamera camera) {
+        Instant from = keptFrom();
+        return timeline.scenes().lost(camera.id()).stream()
+                .map(l -> new RecorderMessages.Missing(
+                        Instant.ofEpochMilli(clock().shows(l.from())), Instant.ofEpochMilli(clock().shows(l.to()))))
+                .filter(m -> m.to().isAfter(from) && !m.from().isAfter(time()))
+                .toList();
     }
 
     /** There is nothing to show; the message says why. */

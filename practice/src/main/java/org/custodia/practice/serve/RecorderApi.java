@@ -50,7 +50,8 @@ final class RecorderApi {
                         PracticeCamera.HEIGHT,
                         keptFrom,
                         recorder.readyAfter().toMillis(),
-                        recorder.lostSince(c).orElse(null)))
+                        recorder.lostSince(c).orElse(null),
+                        recorder.missing(c)))
                 .toList());
     }
 

@@ -150,6 +150,13 @@ public final class Scenes {
         return most;
     }
 
+    /** When a camera gave no picture, as far as that is over. */
+    public synchronized List<Leaf> lost(String camera) {
+        return lost.getOrDefault(camera, List.of()).stream()
+                .filter(l -> l.to() != Long.MAX_VALUE)
+                .toList();
+    }
+
     /** Since when a camera gives no picture at a time; negative while it does. */
     public synchronized long lostSince(String camera, long at) {
         List<Leaf> all = lost.getOrDefault(camera, List.of());
