@@ -43,6 +43,10 @@ public final class EvidenceSearch implements AutoCloseable {
     private static final int CHECKED_OPENINGS = 6;
 
     private static final int CHECK_QUIETS = 4;
+    /** A pair is in doubt only when its openings are this unlikely: hundreds are looked at each day, and cameras do miss some. */
+    private static final double GONE = 1e-4;
+    /** It holds when it is so many times likelier than not. */
+    private static final double STILL_THERE = 20;
     /** By so many openings clocks are compared. */
     private static final int MEASURED_OPENINGS = 18;
 
@@ -367,7 +371,7 @@ public final class EvidenceSearch implements AutoCloseable {
         List<KnownOpening> looked = new ArrayList<>();
         Candidate so = lately.candidate(couple.door(), couple.camera(), 1);
         for (KnownOpening opening : known) {
-            if (so.confidence() == Confidence.NO || so.weight() >= Math.log(20)) {
+            if (so.weight() <= Math.log(GONE) || so.weight() >= Math.log(STILL_THERE)) {
                 break;
             }
             if (follow.look(camera.get(), opening).isPresent()) {

@@ -268,7 +268,8 @@ class EvidenceSearchTest {
             EvidenceSearch.Check gone = checked(search, door, camera);
             assertThat(gone.holds()).isEqualTo(Holds.NO);
             assertThat(gone.moved()).isZero();
-            assertThat(gone.openings()).hasSizeGreaterThan(1);
+            // A camera that missed two or three openings is not called turned.
+            assertThat(gone.openings()).hasSizeGreaterThan(3);
             place.sees.put(camera, Set.of());
             assertThat(checked(search, seldom, camera).holds()).isEqualTo(Holds.OPEN);
             place.missing = 1;
