@@ -208,23 +208,21 @@ public final class EvidenceSearch implements AutoCloseable {
      * Looks whether pairs still show their doors, by the openings of the last day, when there is nothing else to look for.
      */
     public synchronized void check(Collection<Pairing> pairs) {
-        for (Pairing pair : pairs) {
-            Couple couple = new Couple(pair.door(), pair.camera());
-            if (!toCheck.contains(couple)) {
-                toCheck.add(couple);
-            }
-        }
-        notifyAll();
+        queue(pairs, toCheck);
     }
 
     /** Measures how much later pictures are than doors, by the openings of the last day, after all else. */
     public synchronized void measure(Collection<Pairing> pairs) {
-        for (Pairing pair : pairs) {
-            Couple couple = new Couple(pair.door(), pair.camera());
-            if (!toMeasure.contains(couple)) {
-                toMeasure.add(couple);
-            }
-        }
+        queue(pairs, toMeasure);
+    }
+
+    private void queue(Collection<Pairing> pairs, Deque<Couple> behind) {
+        pairs.stream()
+                .map(p -> new Couple(p.door(), p.camera()))
+                .filter(c -> !behind.contains(c))
+                .distinct()
+                .toList()
+                .forEach(behind::add);
         notifyAll();
     }
 

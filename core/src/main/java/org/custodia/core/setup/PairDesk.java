@@ -368,7 +368,7 @@ public final class PairDesk implements AutoCloseable {
     }
 
     /** Whether somebody said that a camera does not show a door. */
-    public boolean refused(DoorId door, CameraId camera) {
+    boolean refused(DoorId door, CameraId camera) {
         return judgements.refused(door, camera);
     }
 

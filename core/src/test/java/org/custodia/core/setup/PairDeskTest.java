@@ -39,7 +39,7 @@ import org.custodia.core.site.SystemId;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
 
-/** Connections that are set up: by two at once, with what cannot be kept, by those who may not. */
+/** Pairs that are made, judged and taken from sheets: by two at once, by those who may not, and by systems that claim to. */
 class PairDeskTest {
     private static final Actor ODO = Actor.withAll("odo", "Odo", "desk");
     private static final SystemId TIDEWATER = new SystemId("tidewater");

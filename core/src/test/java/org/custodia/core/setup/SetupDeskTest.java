@@ -5,7 +5,6 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.net.URI;
 import java.time.Clock;
-import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.util.List;
@@ -22,15 +21,7 @@ import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.operator.SiteScope;
 import org.custodia.core.saying.Says;
-import org.custodia.core.site.Camera;
-import org.custodia.core.site.CameraId;
-import org.custodia.core.site.ControllerId;
-import org.custodia.core.site.Door;
-import org.custodia.core.site.DoorId;
-import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
-import org.custodia.core.site.SiteModel;
-import org.custodia.core.site.Sites;
 import org.custodia.core.site.SystemId;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -42,28 +33,7 @@ class SetupDeskTest {
     private static final Actor ODO = Actor.withAll("odo", "Odo", "desk");
     private static final SystemId TIDEWATER = new SystemId("tidewater");
 
-    private static final SiteId HARBOUR = new SiteId("harbour");
     private static final SiteId YARD = new SiteId("yard");
-    private static final DoorId VAULT = new DoorId("tidewater/vault");
-    private static final CameraId OUTSIDE = new CameraId("quayside/vault-outside");
-    private static final CameraId ELSEWHERE = new CameraId("quayside/gate");
-    private static final Sites SITES = () -> new SiteModel(
-            List.of(new Site(HARBOUR, "Harbour", ZoneOffset.UTC), new Site(YARD, "Yard", ZoneOffset.UTC)),
-            List.of(new Door(
-                    VAULT,
-                    TIDEWATER,
-                    new ControllerId("tidewater/c1"),
-                    "Vault",
-                    HARBOUR,
-                    "0",
-                    "a",
-                    "b",
-                    Duration.ofSeconds(30),
-                    Set.of())),
-            List.of(
-                    new Camera(OUTSIDE, new SystemId("quayside"), "Vault outside", HARBOUR),
-                    new Camera(ELSEWHERE, new SystemId("quayside"), "Gate", YARD)),
-            List.of());
 
     private final MemoryLog log = new MemoryLog();
     private final SetupInHand hand = new SetupInHand();

@@ -2,7 +2,6 @@ package org.custodia.desktop.setup;
 
 import java.time.Instant;
 import java.util.List;
-import javafx.application.Platform;
 import javafx.geometry.HPos;
 import javafx.scene.control.Label;
 import javafx.scene.image.ImageView;
@@ -69,13 +68,10 @@ final class FilmPane extends GridPane {
         pane.getStyleClass().add("film-still");
         pane.setMinSize(width, height);
         pane.setMaxSize(width, height);
-        wanted.fetch(
-                desk.services().pictures(),
-                (int) Math.round(height * SHARPNESS),
-                got -> Platform.runLater(() -> {
-                    got.still().ifPresent(s -> view.setImage(Pixels.image(s.picture())));
-                    words.setText(got.still().isPresent() ? "" : got.problem());
-                }));
+        wanted.fetch(desk.services().pictures(), (int) Math.round(height * SHARPNESS), got -> {
+            got.still().ifPresent(s -> view.setImage(Pixels.image(s.picture())));
+            words.setText(got.still().isPresent() ? "" : got.problem());
+        });
         return pane;
     }
 }
