@@ -24,11 +24,14 @@ import org.custodia.core.link.SystemLink;
 import org.custodia.core.mishap.Mishaps;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.saying.Saying;
+import org.custodia.core.setup.ChangeDesk;
+import org.custodia.core.setup.DeviceDesk;
 import org.custodia.core.setup.LinkBook;
 import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SetupDesk;
 import org.custodia.core.site.Camera;
+import org.custodia.core.site.Device;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
@@ -84,6 +87,8 @@ public final class Hub implements AutoCloseable {
     private final SetupDesk setup;
     private final EvidenceSearch evidence;
     private final PairDesk pairs;
+    private final DeviceDesk devices;
+    private final ChangeDesk changes;
     private volatile Consumer<LinkStatus> statusTold = status -> {};
 
     /**
@@ -174,6 +179,8 @@ public final class Hub implements AutoCloseable {
         this.video = new VideoDesk(s -> link(s, RecorderLink.class), clock);
         this.evidence = new EvidenceSearch(log, sites, peeks(), clock);
         this.pairs = new PairDesk(sites, sites, log, intake, evidence, new PairSheetForms(), clock);
+        this.devices = new DeviceDesk(sites, sites, log, intake, clock);
+        this.changes = new ChangeDesk(sites, registered, setup, intake, clock);
         clocks.onMeasured(new ClockWatch(log, intake, system -> limit(registered, system), clock)::measured);
         doorDesk.closeUnanswered(actor);
     }
@@ -215,8 +222,9 @@ public final class Hub implements AutoCloseable {
     private Inventory inventory() {
         return new Inventory() {
             @Override
-            public synchronized void places(SystemId system, List<Site> some, List<Door> doors, List<Reader> readers) {
-                sites.places(system, some, doors, readers);
+            public synchronized void places(
+                    SystemId system, List<Site> some, List<Door> doors, List<Reader> readers, List<Device> devices) {
+                sites.places(system, some, doors, readers, devices);
             }
 
             @Override
@@ -286,7 +294,8 @@ public final class Hub implements AutoCloseable {
     public Workplace workplace(Actor actor) {
         return new Workplace(
                 actor,
-                new Workplace.Behind(sites, log, intake, board, doorDesk, people, verdicts, setup, pairs, clock));
+                new Workplace.Behind(
+                        sites, log, intake, board, doorDesk, people, verdicts, setup, pairs, devices, changes, clock));
     }
 
     /** Explains decisions at readers by what was on file then. */

@@ -108,7 +108,8 @@ class ConsoleRoomTest extends ConsoleFixture {
                                                     .orElseThrow()
                                                     .system()))
                                     .toList(),
-                            List.of());
+                            List.of(),
+                            sites.devices());
             Rig.await()
                     .until(() -> fx(() ->
                             all(".strip").stream().anyMatch(n -> name.strip().equals(n.getAccessibleText()))));

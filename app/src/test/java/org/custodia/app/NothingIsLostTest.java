@@ -31,6 +31,7 @@ import org.custodia.core.footage.ClockBook;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.site.Camera;
+import org.custodia.core.site.Device;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.Reader;
@@ -171,7 +172,8 @@ class NothingIsLostTest {
 
     private static final class Nobody implements Inventory {
         @Override
-        public void places(SystemId system, List<Site> sites, List<Door> doors, List<Reader> readers) {}
+        public void places(
+                SystemId system, List<Site> sites, List<Door> doors, List<Reader> readers, List<Device> devices) {}
 
         @Override
         public void rules(SystemId system, RuleBook book) {}

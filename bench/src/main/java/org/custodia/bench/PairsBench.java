@@ -89,7 +89,7 @@ final class PairsBench {
                     Set.of(DoorCapability.CONTACT)));
             cameras.add(new Camera(new CameraId("quayside/k" + i), RECORDER, name + " outside", site));
         }
-        hub.sites().places(SYSTEM, sites, doors, List.of());
+        hub.sites().places(SYSTEM, sites, doors, List.of(), List.of());
         hub.sites().cameras(RECORDER, cameras);
     }
 

@@ -5,6 +5,7 @@ import org.custodia.core.access.Credential;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.RuleBook;
 import org.custodia.core.site.Camera;
+import org.custodia.core.site.Device;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.Reader;
@@ -13,7 +14,7 @@ import org.custodia.core.site.SystemId;
 
 /** Takes in what systems say they have. Called on the links' threads. */
 public interface Inventory {
-    void places(SystemId system, List<Site> sites, List<Door> doors, List<Reader> readers);
+    void places(SystemId system, List<Site> sites, List<Door> doors, List<Reader> readers, List<Device> devices);
 
     void rules(SystemId system, RuleBook book);
 

@@ -32,6 +32,8 @@ import org.custodia.core.mishap.Threads;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.saying.Says;
 import org.custodia.core.site.ControllerId;
+import org.custodia.core.site.Device;
+import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorAsk;
 import org.custodia.core.site.DoorCapability;
@@ -58,6 +60,9 @@ final class InventoryReader implements AutoCloseable {
     private static final int LARGEST_PHOTO = 2 * 1024 * 1024;
     private static final int DEFAULT_HELD_LIMIT_SECONDS = 60;
     private static final int PHOTO_ROUNDS = 20;
+    /** Characters of what people read. */
+    private static final int LONGEST_NAME = 500;
+
     /** Among the days of a timetable: when a holiday is. */
     private static final String HOLIDAY = "HOLIDAY";
 
@@ -173,17 +178,25 @@ final class InventoryReader implements AutoCloseable {
     private void places() throws IOException {
         Fields places = requests.fields("inventory/places");
         List<Site> sites = new ArrayList<>();
-        places.list("sites").forEach(s -> site(s).ifPresent(sites::add));
+        Set<Object> once = new HashSet<>();
+        places.list("sites")
+                .forEach(s -> site(s).filter(x -> once(x.id(), once, s)).ifPresent(sites::add));
         List<Door> doors = new ArrayList<>();
         List<Reader> readers = new ArrayList<>();
-        places.list("doors").forEach(d -> door(d).ifPresent(door -> {
-            doors.add(door);
-            d.list("readers").forEach(r -> reader(r, door).ifPresent(readers::add));
-        }));
+        places.list("doors")
+                .forEach(d -> door(d).filter(x -> once(x.id(), once, d)).ifPresent(door -> {
+                    doors.add(door);
+                    d.list("readers").forEach(r -> reader(r, door)
+                            .filter(x -> once(x.id(), once, r))
+                            .ifPresent(readers::add));
+                }));
+        List<Device> devices = new ArrayList<>();
+        places.list("units")
+                .forEach(u -> device(u).filter(x -> once(x.id(), once, u)).ifPresent(devices::add));
         if (!places.hasList("doors")) {
             throw LinkException.unreadable("link.answer-odd", "inventory/places", "doors");
         }
-        target.places(system, sites, doors, readers);
+        target.places(system, sites, doors, readers, devices);
     }
 
     /** Keeps a record that cannot be read. */
@@ -194,6 +207,39 @@ final class InventoryReader implements AutoCloseable {
         }
         around.intake().keepUnread(Unread.of(system, clock.instant(), record.json(), why));
         return Optional.empty();
+    }
+
+    /** Whether something of this name has not come before; the first one counts, and the others are kept as they came. */
+    private boolean once(Object id, Set<Object> seen, Fields record) {
+        if (seen.add(id)) {
+            return true;
+        }
+        leftOut(record, Saying.of("inventory.twice", id.toString()));
+        return false;
+    }
+
+    private Optional<Device> device(Fields u) {
+        Optional<String> id = u.word("id");
+        if (id.isEmpty()) {
+            return leftOut(u, Saying.of("inventory.unit-id"));
+        }
+        try {
+            return Optional.of(new Device(
+                    new DeviceId(own(id.get())),
+                    system,
+                    u.word("controller").map(c -> new ControllerId(own(c))),
+                    u.word("kind").map(InventoryReader::cut).orElse(""),
+                    u.word("name").map(InventoryReader::cut).orElse(id.get()),
+                    new SiteId(u.word("site").orElse(system.value())),
+                    u.word("door").map(d -> new DoorId(own(d)))));
+        } catch (IllegalArgumentException e) {
+            return leftOut(u, Saying.of("inventory.unit-id-odd"));
+        }
+    }
+
+    /** What people read is not longer than they read. */
+    private static String cut(String words) {
+        return words.length() <= LONGEST_NAME ? words : words.substring(0, LONGEST_NAME);
     }
 
     private Optional<Site> site(Fields s) {

@@ -28,6 +28,7 @@ import org.custodia.core.event.MemoryLog;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.LinkStatus.State;
 import org.custodia.core.site.Camera;
+import org.custodia.core.site.Device;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorAsk;
 import org.custodia.core.site.DoorCapability;
@@ -57,6 +58,7 @@ class AccessLinkTest {
     /** What the inventory was told. */
     private static final class Taken implements Inventory {
         final List<Door> doors = new CopyOnWriteArrayList<>();
+        final List<Device> devices = new CopyOnWriteArrayList<>();
         final List<Site> sites = new CopyOnWriteArrayList<>();
         final List<Reader> readers = new CopyOnWriteArrayList<>();
         final List<RuleBook> books = new CopyOnWriteArrayList<>();
@@ -65,7 +67,8 @@ class AccessLinkTest {
         final List<PersonId> photos = new CopyOnWriteArrayList<>();
 
         @Override
-        public void places(SystemId system, List<Site> some, List<Door> more, List<Reader> at) {
+        public void places(SystemId system, List<Site> some, List<Door> more, List<Reader> at, List<Device> others) {
+            devices.addAll(others);
             sites.addAll(some);
             doors.addAll(more);
             readers.addAll(at);
@@ -414,6 +417,58 @@ class AccessLinkTest {
         assertThat(taken.credentials.get(0).kind()).isEqualTo(Credential.Kind.of("ring"));
         notices("link.records-left-out");
         assertThat(log.unreadCount()).isEqualTo(6);
+    }
+
+    @Test
+    void devices_that_are_no_doors_are_taken_in_and_what_comes_twice_counts_once() {
+        site.answers(
+                "inventory/places",
+                "{\"sites\":[{\"id\":\"harbour\",\"name\":\"Harbour\"},{\"id\":\"harbour\",\"name\":\"Other\"}],"
+                        + "\"doors\":[{\"id\":\"a\",\"name\":\"first\",\"readers\":[{\"id\":\"r\",\"side\":\"entry\"},{\"id\":\"r\",\"side\":\"exit\"}]},"
+                        + "{\"id\":\"a\",\"name\":\"second\"}],"
+                        + "\"units\":[{\"id\":\"a\",\"kind\":\"panic-button\",\"name\":\"Till\",\"site\":\"harbour\",\"controller\":\"c1\",\"door\":\"a\"},"
+                        + "{\"id\":\"a\"},{\"id\":\"b\"},{\"kind\":\"display\"},{\"id\":\"" + "x".repeat(300) + "\"},"
+                        + "{\"id\":\"loop\",\"door\":\"loop\",\"name\":\"" + "N".repeat(9_000) + "\"}]}");
+        up();
+        Patience.await().until(() -> !taken.devices.isEmpty());
+        assertThat(taken.sites).extracting(Site::name).containsExactly("Harbour");
+        assertThat(taken.doors).extracting(Door::name).containsExactly("first");
+        assertThat(taken.readers).hasSize(1);
+        assertThat(taken.devices)
+                .extracting(d -> d.id().value())
+                .containsExactly("tidewater/a", "tidewater/b", "tidewater/loop");
+        Device till = taken.devices.get(0);
+        assertThat(till.kind()).isEqualTo("panic-button");
+        assertThat(till.controller()).contains(new ControllerId("tidewater/c1"));
+        assertThat(till.door()).contains(new DoorId("tidewater/a"));
+        // What is absent is what it is for doors.
+        assertThat(taken.devices.get(1).site()).isEqualTo(new SiteId("tidewater"));
+        assertThat(taken.devices.get(1).name()).isEqualTo("b");
+        assertThat(taken.devices.get(2).name()).hasSize(500);
+        notices("link.records-left-out");
+        assertThat(log.unreadCount()).isEqualTo(6);
+    }
+
+    @Test
+    void fifty_thousand_doors_are_read() {
+        StringBuilder doors = new StringBuilder("{\"doors\":[{\"id\":\"d0\"}");
+        for (int i = 1; i < 50_000; i++) {
+            doors.append(",{\"id\":\"d")
+                    .append(i)
+                    .append("\",\"name\":\"Door ")
+                    .append(i)
+                    .append("\",\"readers\":[{\"id\":\"r")
+                    .append(i)
+                    .append("\",\"side\":\"entry\",\"name\":\"Reader at door ")
+                    .append(i)
+                    .append("\"}]}");
+        }
+        site.answers("inventory/places", doors.append("]}").toString());
+        site.hasEvents(1, 3, "door.opened");
+        up();
+        settles(3);
+        Patience.await().until(() -> taken.doors.size() == 50_000);
+        assertThat(taken.readers).hasSize(49_999);
     }
 
     @Test

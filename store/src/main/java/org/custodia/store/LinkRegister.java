@@ -8,12 +8,13 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.setup.ChangeBook;
 import org.custodia.core.setup.LinkBook;
 import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.site.SystemId;
 
 /** Which connections are set up, as a register. Safe for use by several threads. */
-public final class LinkRegister implements LinkBook {
+public final class LinkRegister implements LinkBook, ChangeBook {
     private final Registers registers;
     private final Clock clock;
 
@@ -58,5 +59,13 @@ public final class LinkRegister implements LinkBook {
         Map<String, LinkSetup> values = new LinkedHashMap<>();
         ofFile.forEach(l -> values.put(l.id(), l));
         registers.replace(RegisterForm.LINK, Registers.LINKS_FILE, values, true, clock.instant());
+    }
+
+    @Override
+    public List<Change> changes(int most) {
+        return registers.timeline(RegisterForm.LINK).changes(About.LINK, l -> l).stream()
+                .sorted(Comparator.comparing(Change::when).reversed())
+                .limit(most)
+                .toList();
     }
 }

@@ -32,6 +32,8 @@ import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.Crop;
+import org.custodia.core.site.Device;
+import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorAsk;
 import org.custodia.core.site.DoorCapability;
@@ -39,12 +41,15 @@ import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PairId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.PersonId;
+import org.custodia.core.site.Placing;
 import org.custodia.core.site.Reader;
 import org.custodia.core.site.ReaderId;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
+import org.custodia.core.site.Thing;
+import org.custodia.core.site.Walk;
 
 /**
  * How the records of a register are written down. A field more than is known here is passed over, and one that is absent has
@@ -94,6 +99,63 @@ record RegisterForm<T>(String kind, Permission edited, BiConsumer<T, ObjectNode>
                     new SystemId(id(o, "recorder")),
                     text(o, "name", id(o, "id")),
                     new SiteId(id(o, "site"))));
+
+    static final RegisterForm<Device> DEVICE = new RegisterForm<>(
+            "device",
+            Permission.SET_UP,
+            (d, o) -> {
+                o.put("id", d.id().value())
+                        .put("system", d.system().value())
+                        .put("kind", d.kind())
+                        .put("name", d.name())
+                        .put("site", d.site().value());
+                d.controller().ifPresent(c -> o.put("controller", c.value()));
+                d.door().ifPresent(door -> o.put("door", door.value()));
+            },
+            o -> new Device(
+                    new DeviceId(id(o, "id")),
+                    new SystemId(id(o, "system")),
+                    words(o, "controller").map(ControllerId::new),
+                    text(o, "kind", ""),
+                    text(o, "name", id(o, "id")),
+                    new SiteId(id(o, "site")),
+                    words(o, "door").map(DoorId::new)));
+
+    static final RegisterForm<Placing> PLACING = new RegisterForm<>(
+            "placing",
+            Permission.SET_UP,
+            (p, o) -> {
+                o.put("thing", p.thing().toString()).put("leftOut", p.leftOut());
+                p.name().ifPresent(n -> o.put("name", n));
+                p.site().ifPresent(s -> o.put("site", s.value()));
+                p.level().ifPresent(l -> o.put("level", l));
+                p.outside().ifPresent(z -> o.put("outside", z));
+                p.inside().ifPresent(z -> o.put("inside", z));
+            },
+            o -> new Placing(
+                    Thing.parse(id(o, "thing")).orElseThrow(),
+                    o.path("leftOut").asBoolean(),
+                    words(o, "name"),
+                    words(o, "site").map(SiteId::new),
+                    words(o, "level"),
+                    words(o, "outside"),
+                    words(o, "inside")));
+
+    /** Up to which version of what a system says of a thing somebody has seen it. */
+    static final RegisterForm<Seen> SEEN = new RegisterForm<>(
+            "seen",
+            Permission.SET_UP,
+            (s, o) -> o.put("thing", s.thing().toString()).put("version", s.version()),
+            o -> new Seen(
+                    Thing.parse(id(o, "thing")).orElseThrow(), o.path("version").asLong()));
+
+    static final RegisterForm<Walk> WALK = new RegisterForm<>(
+            "walk",
+            Permission.SET_UP,
+            (w, o) -> o.put("first", w.first().value())
+                    .put("second", w.second().value())
+                    .put("takes", w.takes().toMillis() / 1000.0),
+            o -> new Walk(new DoorId(id(o, "first")), new DoorId(id(o, "second")), seconds(o, "takes", Duration.ZERO)));
 
     static final RegisterForm<LinkSetup> LINK = new RegisterForm<>(
             "link",
@@ -177,6 +239,13 @@ record RegisterForm<T>(String kind, Permission edited, BiConsumer<T, ObjectNode>
      * @param order the lower, the more telling
      */
     record Placed(Pairing pairing, int order) {}
+
+    /** Up to which version of what a system says of a thing somebody has seen it. */
+    record Seen(Thing thing, long version) {}
+
+    private static Optional<String> words(JsonNode o, String name) {
+        return Optional.ofNullable(o.path(name).textValue());
+    }
 
     String write(T value) {
         ObjectNode object = PayloadText.JSON.createObjectNode();

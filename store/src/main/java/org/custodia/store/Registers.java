@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -14,13 +15,17 @@ import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.site.Camera;
-import org.custodia.core.site.CameraId;
+import org.custodia.core.site.Device;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Placing;
 import org.custodia.core.site.Reader;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
+import org.custodia.core.site.Thing;
+import org.custodia.core.site.Walk;
+import org.jooq.BatchBindStep;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
 import org.jooq.Field;
@@ -124,20 +129,13 @@ public final class Registers {
                     }
                 });
             }
+            Added added = new Added(form);
             say.forEach((id, payload) -> {
                 Standing before = there.get(id);
-                add(
-                        dsl,
-                        form,
-                        id,
-                        before == null ? 1 : before.version + 1,
-                        at,
-                        Optional.empty(),
-                        at,
-                        source,
-                        null,
-                        payload);
+                added.version(
+                        id, before == null ? 1 : before.version + 1, at, Optional.empty(), at, source, null, payload);
             });
+            added.write(dsl);
             changes[0] = say.size();
         });
         return changes[0];
@@ -169,31 +167,48 @@ public final class Registers {
         return there;
     }
 
-    private static void add(
-            DSLContext dsl,
-            RegisterForm<?> form,
-            String id,
-            long version,
-            Instant from,
-            Optional<Instant> to,
-            Instant recorded,
-            SystemId source,
-            String madeBy,
-            Optional<String> payload) {
-        dsl.insertInto(REGISTER)
-                .columns(KIND, ID, VERSION, FROM, TO, RECORDED, SOURCE, MADE_BY, FORM, PAYLOAD)
-                .values(
-                        form.kind(),
-                        id,
-                        version,
-                        EventRows.micros(from),
-                        to.map(EventRows::micros).orElse(null),
-                        EventRows.micros(recorded),
-                        source.value(),
-                        madeBy,
-                        RegisterForm.NOW,
-                        payload.orElse(null))
-                .execute();
+    /** Versions to be written in one go, since a system may have tens of thousands of things. */
+    private static final class Added {
+        private final RegisterForm<?> form;
+        private final List<Object[]> rows = new ArrayList<>();
+
+        Added(RegisterForm<?> form) {
+            this.form = form;
+        }
+
+        void version(
+                String id,
+                long version,
+                Instant from,
+                Optional<Instant> to,
+                Instant recorded,
+                SystemId source,
+                String madeBy,
+                Optional<String> payload) {
+            rows.add(new Object[] {
+                form.kind(),
+                id,
+                version,
+                EventRows.micros(from),
+                to.map(EventRows::micros).orElse(null),
+                EventRows.micros(recorded),
+                source.value(),
+                madeBy,
+                RegisterForm.NOW,
+                payload.orElse(null)
+            });
+        }
+
+        void write(DSLContext dsl) {
+            if (rows.isEmpty()) {
+                return;
+            }
+            BatchBindStep batch = dsl.batch(dsl.insertInto(REGISTER)
+                    .columns(KIND, ID, VERSION, FROM, TO, RECORDED, SOURCE, MADE_BY, FORM, PAYLOAD)
+                    .values((String) null, null, null, null, null, null, null, null, null, null));
+            rows.forEach(batch::bind);
+            batch.execute();
+        }
     }
 
     /**
@@ -228,17 +243,10 @@ public final class Registers {
                 throw new EventLogException(
                         Saying.of("store.changed-meanwhile", form.kind(), id, version, basedOn), null);
             }
-            add(
-                    dsl,
-                    form,
-                    id,
-                    basedOn + 1,
-                    from,
-                    to,
-                    at,
-                    SystemId.CUSTODIA,
-                    operator.operator(),
-                    value.map(form::write));
+            Added added = new Added(form);
+            added.version(
+                    id, basedOn + 1, from, to, at, SystemId.CUSTODIA, operator.operator(), value.map(form::write));
+            added.write(dsl);
         });
         return basedOn + 1;
     }
@@ -266,6 +274,7 @@ public final class Registers {
                     .where(KIND.eq(form.kind()))
                     .groupBy(ID)
                     .fetchMap(ID, DSL.max(VERSION));
+            Added added = new Added(form);
             for (Edit<T> edit : edits) {
                 Number last = newest.get(edit.id());
                 long version = last == null ? 0 : last.longValue();
@@ -274,9 +283,7 @@ public final class Registers {
                             Saying.of("store.changed-meanwhile", form.kind(), edit.id(), version, edit.basedOn()),
                             null);
                 }
-                add(
-                        dsl,
-                        form,
+                added.version(
                         edit.id(),
                         version + 1,
                         at,
@@ -286,6 +293,7 @@ public final class Registers {
                         operator.operator(),
                         edit.value().map(form::write));
             }
+            added.write(dsl);
         });
     }
 
@@ -329,17 +337,51 @@ public final class Registers {
         if (record instanceof Reader reader) {
             return List.of(siteOf(reader.door(), at, lookup));
         }
+        if (record instanceof Device device) {
+            return List.of(Optional.of(device.site()));
+        }
         if (record instanceof RegisterForm.Placed pair) {
-            CameraId camera = pair.pairing().camera();
             return List.of(
                     siteOf(pair.pairing().door(), at, lookup),
-                    newest(RegisterForm.CAMERA, camera.value(), at, lookup).map(Camera::site));
+                    siteOf(Thing.of(pair.pairing().camera()), at, lookup));
+        }
+        if (record instanceof Placing placing) {
+            // Where it is now, and where it will be; where a system has moved it meanwhile counts too.
+            Set<Optional<SiteId>> all = new LinkedHashSet<>();
+            all.add(siteOf(placing.thing(), at, lookup));
+            all.add(placing.site().or(() -> ownSiteOf(placing.thing(), at, lookup)));
+            return List.copyOf(all);
+        }
+        if (record instanceof RegisterForm.Seen seen) {
+            return List.of(siteOf(seen.thing(), at, lookup));
+        }
+        if (record instanceof Walk walk) {
+            return List.of(siteOf(walk.first(), at, lookup), siteOf(walk.second(), at, lookup));
         }
         return List.of(Optional.empty());
     }
 
     private Optional<SiteId> siteOf(DoorId door, Instant at, Lookup lookup) {
-        return newest(RegisterForm.DOOR, door.value(), at, lookup).map(Door::site);
+        return siteOf(Thing.of(door), at, lookup);
+    }
+
+    /** Where a thing is, as it stands here. */
+    private Optional<SiteId> siteOf(Thing thing, Instant at, Lookup lookup) {
+        return newest(RegisterForm.PLACING, thing.toString(), at, lookup)
+                .flatMap(Placing::site)
+                .or(() -> ownSiteOf(thing, at, lookup));
+    }
+
+    /** Where a system says, or said last, that a thing is. */
+    private Optional<SiteId> ownSiteOf(Thing thing, Instant at, Lookup lookup) {
+        return switch (thing.sort()) {
+            case DOOR ->
+                lookup.of(RegisterForm.DOOR, thing.id()).last(thing.id()).map(Door::site);
+            case CAMERA ->
+                lookup.of(RegisterForm.CAMERA, thing.id()).last(thing.id()).map(Camera::site);
+            case DEVICE ->
+                lookup.of(RegisterForm.DEVICE, thing.id()).last(thing.id()).map(Device::site);
+        };
     }
 
     private <T> Optional<T> newest(RegisterForm<T> form, String id, Instant at, Lookup lookup) {

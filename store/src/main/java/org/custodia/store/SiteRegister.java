@@ -8,28 +8,39 @@ import java.util.Comparator;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeSet;
 import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.function.BiFunction;
 import java.util.function.Function;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.setup.ChangeBook;
+import org.custodia.core.setup.DeviceBook;
+import org.custodia.core.setup.Found;
 import org.custodia.core.setup.PairBook;
 import org.custodia.core.site.Camera;
+import org.custodia.core.site.CameraId;
+import org.custodia.core.site.Device;
+import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PairId;
 import org.custodia.core.site.Pairing;
+import org.custodia.core.site.Placing;
 import org.custodia.core.site.Reader;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.Sites;
 import org.custodia.core.site.SystemId;
+import org.custodia.core.site.Thing;
+import org.custodia.core.site.Walk;
 
 /** Places as they are and as they were, kept over restarts and brought up to date by the links. Safe for several threads. */
-public final class SiteRegister implements Sites, PairBook {
+public final class SiteRegister implements Sites, PairBook, DeviceBook, ChangeBook.Undoing {
     /** Models of past times that are kept; what is looked at lies mostly within few of them. */
     private static final int REMEMBERED = 12;
 
@@ -43,11 +54,7 @@ public final class SiteRegister implements Sites, PairBook {
 
     /** All that was ever said, and what follows from it. */
     private static final class Past {
-        private final Timeline<Site> sites;
-        private final Timeline<Door> doors;
-        private final Timeline<Camera> cameras;
-        private final Timeline<RegisterForm.Placed> pairs;
-        private final Timeline<Reader> readers;
+        private final Told told;
         private final TreeSet<Instant> changes = new TreeSet<>();
         private final Map<Instant, SiteModel> models = new LinkedHashMap<>(16, 0.75f, true) {
             private static final long serialVersionUID = 1L;
@@ -63,43 +70,25 @@ public final class SiteRegister implements Sites, PairBook {
         /** A model and the span in which it holds. */
         private record Span(Instant from, Instant to, SiteModel model) {}
 
-        Past(Registers registers) {
-            this(
-                    registers.timeline(RegisterForm.SITE),
-                    registers.timeline(RegisterForm.DOOR),
-                    registers.timeline(RegisterForm.CAMERA),
-                    registers.timeline(RegisterForm.PAIR),
-                    registers.timeline(RegisterForm.READER));
-        }
-
-        /** The same places, with what was said of pairs meanwhile. */
-        Past(Past before, Timeline<RegisterForm.Placed> pairs) {
-            this(before.sites, before.doors, before.cameras, pairs, before.readers);
-        }
-
-        private Past(
-                Timeline<Site> sites,
-                Timeline<Door> doors,
-                Timeline<Camera> cameras,
-                Timeline<RegisterForm.Placed> pairs,
-                Timeline<Reader> readers) {
-            this.sites = sites;
-            this.doors = doors;
-            this.cameras = cameras;
-            this.pairs = pairs;
-            this.readers = readers;
-            List.of(sites, doors, cameras, pairs, readers).forEach(t -> changes.addAll(t.changes()));
+        Past(Told told) {
+            this.told = told;
+            told.placed().forEach(t -> changes.addAll(t.changes()));
             everyDoor = everyDoor();
             now = new Span(Instant.MAX, Instant.MIN, SiteModel.EMPTY);
         }
 
         private Map<DoorId, SiteId> everyDoor() {
             Map<DoorId, SiteId> result = new HashMap<>();
-            for (String id : doors.ids()) {
-                doors.versions(id).stream()
-                        .flatMap(v -> v.value().stream())
-                        .reduce((before, after) -> after)
-                        .ifPresent(d -> result.put(d.id(), d.site()));
+            for (String id : told.doors().ids()) {
+                told.doors().last(id).ifPresent(d -> result.put(d.id(), d.site()));
+            }
+            for (String id : told.placings().ids()) {
+                told.placings()
+                        .last(id)
+                        .filter(p -> p.thing().sort() == Thing.Sort.DOOR)
+                        .flatMap(Placing::site)
+                        .ifPresent(site -> result.replace(
+                                new DoorId(Thing.parse(id).orElseThrow().id()), site));
             }
             return Map.copyOf(result);
         }
@@ -134,23 +123,88 @@ public final class SiteRegister implements Sites, PairBook {
         }
 
         private SiteModel model(Instant at) {
-            List<Pairing> ordered = pairs.all(at).values().stream()
+            List<Pairing> ordered = told.pairs().all(at).values().stream()
                     .sorted(Comparator.comparingInt(RegisterForm.Placed::order))
                     .map(RegisterForm.Placed::pairing)
                     .toList();
+            Map<String, Placing> placings = told.placings().allSaid(at);
             return new SiteModel(
-                    sites.all(at).values(),
-                    doors.all(at).values(),
-                    cameras.all(at).values(),
+                    told.sites().all(at).values(),
+                    here(told.doors().all(at).values(), d -> Thing.of(d.id()), Placing::on, placings),
+                    here(told.cameras().all(at).values(), c -> Thing.of(c.id()), Placing::on, placings),
                     ordered,
-                    readers.all(at).values());
+                    told.readers().all(at).values(),
+                    here(told.devices().all(at).values(), d -> Thing.of(d.id()), Placing::on, placings),
+                    told.walks().all(at).values());
+        }
+
+        /** What systems have as it stands here: without what was left out, and where and how it was said to be. */
+        private static <T> List<T> here(
+                Collection<T> said,
+                Function<T, Thing> thing,
+                BiFunction<Placing, T, T> on,
+                Map<String, Placing> placings) {
+            List<T> result = new ArrayList<>(said.size());
+            for (T one : said) {
+                Placing placing = placings.get(thing.apply(one).toString());
+                if (placing == null) {
+                    result.add(one);
+                } else if (!placing.leftOut()) {
+                    result.add(on.apply(placing, one));
+                }
+            }
+            return result;
+        }
+    }
+
+    /** All that was ever said, by systems and here. */
+    private record Told(
+            Timeline<Site> sites,
+            Timeline<Door> doors,
+            Timeline<Camera> cameras,
+            Timeline<RegisterForm.Placed> pairs,
+            Timeline<Reader> readers,
+            Timeline<Device> devices,
+            Timeline<Placing> placings,
+            Timeline<Walk> walks,
+            Timeline<RegisterForm.Seen> seen) {
+        static Told read(Registers registers) {
+            return new Told(
+                    registers.timeline(RegisterForm.SITE),
+                    registers.timeline(RegisterForm.DOOR),
+                    registers.timeline(RegisterForm.CAMERA),
+                    registers.timeline(RegisterForm.PAIR),
+                    registers.timeline(RegisterForm.READER),
+                    registers.timeline(RegisterForm.DEVICE),
+                    registers.timeline(RegisterForm.PLACING),
+                    registers.timeline(RegisterForm.WALK),
+                    registers.timeline(RegisterForm.SEEN));
+        }
+
+        /** The same after somebody has said something here, with what systems say as it was. */
+        Told afterEdit(Registers registers) {
+            return new Told(
+                    registers.timeline(RegisterForm.SITE),
+                    doors,
+                    cameras,
+                    registers.timeline(RegisterForm.PAIR),
+                    readers,
+                    devices,
+                    registers.timeline(RegisterForm.PLACING),
+                    registers.timeline(RegisterForm.WALK),
+                    registers.timeline(RegisterForm.SEEN));
+        }
+
+        /** Those from which a model is made. */
+        List<Timeline<?>> placed() {
+            return List.of(sites, doors, cameras, pairs, readers, devices, placings, walks);
         }
     }
 
     public SiteRegister(Registers registers, Clock clock) {
         this.registers = registers;
         this.clock = clock;
-        this.past = new Past(registers);
+        this.past = new Past(Told.read(registers));
     }
 
     @Override
@@ -174,13 +228,19 @@ public final class SiteRegister implements Sites, PairBook {
         return () -> listeners.remove(listener);
     }
 
-    /** Takes over what an access system says of its sites, doors and readers. */
-    public void places(SystemId system, Collection<Site> sites, Collection<Door> doors, Collection<Reader> readers) {
+    /** Takes over what an access system says of its sites, doors, readers and other devices. */
+    public void places(
+            SystemId system,
+            Collection<Site> sites,
+            Collection<Door> doors,
+            Collection<Reader> readers,
+            Collection<Device> devices) {
         Instant at = clock.instant();
         // Two systems may serve one site: sites are only added or changed, never ended by one of them.
         int changes = registers.replace(RegisterForm.SITE, system, byId(sites, s -> s.id().value()), false, at);
         changes += registers.replace(RegisterForm.DOOR, system, byId(doors, d -> d.id().value()), true, at);
         changes += registers.replace(RegisterForm.READER, system, byId(readers, r -> r.id().value()), true, at);
+        changes += registers.replace(RegisterForm.DEVICE, system, byId(devices, d -> d.id().value()), true, at);
         changed(changes);
     }
 
@@ -196,6 +256,7 @@ public final class SiteRegister implements Sites, PairBook {
         int changes = registers.replace(RegisterForm.DOOR, system, Map.of(), true, at);
         changes += registers.replace(RegisterForm.READER, system, Map.of(), true, at);
         changes += registers.replace(RegisterForm.CAMERA, system, Map.of(), true, at);
+        changes += registers.replace(RegisterForm.DEVICE, system, Map.of(), true, at);
         changed(changes);
     }
 
@@ -210,7 +271,7 @@ public final class SiteRegister implements Sites, PairBook {
 
     @Override
     public List<Kept> of(DoorId door) {
-        Timeline<RegisterForm.Placed> all = past.pairs;
+        Timeline<RegisterForm.Placed> all = past.told.pairs();
         return all.all(clock.instant()).entrySet().stream()
                 .filter(e -> e.getValue().pairing().door().equals(door))
                 .sorted(Comparator.comparingInt(e -> e.getValue().order()))
@@ -220,12 +281,12 @@ public final class SiteRegister implements Sites, PairBook {
 
     @Override
     public long version(PairId pair) {
-        return past.pairs.newest(pair.value());
+        return past.told.pairs().newest(pair.value());
     }
 
     @Override
     public long keep(Pairing pairing, long basedOn, Actor by) {
-        Timeline<RegisterForm.Placed> all = past.pairs;
+        Timeline<RegisterForm.Placed> all = past.told.pairs();
         Map<String, RegisterForm.Placed> now = all.all(clock.instant());
         int order = Optional.ofNullable(now.get(pairing.id().value()))
                 .map(RegisterForm.Placed::order)
@@ -239,7 +300,7 @@ public final class SiteRegister implements Sites, PairBook {
 
     @Override
     public void keepAll(List<Edit> edits, Actor by) {
-        Map<String, RegisterForm.Placed> now = past.pairs.all(clock.instant());
+        Map<String, RegisterForm.Placed> now = past.told.pairs().all(clock.instant());
         int last =
                 now.values().stream().mapToInt(RegisterForm.Placed::order).max().orElse(-1);
         List<Registers.Edit<RegisterForm.Placed>> all = new ArrayList<>();
@@ -250,7 +311,7 @@ public final class SiteRegister implements Sites, PairBook {
                     edit.pair().value(), edit.basedOn(), edit.pairing().map(p -> new RegisterForm.Placed(p, order))));
         }
         registers.editAll(RegisterForm.PAIR, all, by, clock.instant());
-        pairsChanged();
+        edited();
     }
 
     @Override
@@ -261,8 +322,171 @@ public final class SiteRegister implements Sites, PairBook {
     private long edit(PairId pair, Optional<RegisterForm.Placed> value, long basedOn, Actor by) {
         Instant now = clock.instant();
         long version = registers.edit(RegisterForm.PAIR, pair.value(), basedOn, value, now, Optional.empty(), by, now);
-        pairsChanged();
+        edited();
         return version;
+    }
+
+    @Override
+    public List<Found> found() {
+        Told told = past.told;
+        Instant now = clock.instant();
+        Map<String, Placing> placings = told.placings().allSaid(now);
+        List<Found> all = new ArrayList<>();
+        found(told.doors(), d -> Thing.of(new DoorId(d)), Found.SaidDoor::new, placings, all);
+        found(told.cameras(), c -> Thing.of(new CameraId(c)), Found.SaidCamera::new, placings, all);
+        found(told.devices(), d -> Thing.of(new DeviceId(d)), Found.SaidDevice::new, placings, all);
+        all.sort(Comparator.comparing((Found f) -> f.name().toLowerCase(Locale.ROOT))
+                .thenComparing(f -> f.thing().toString()));
+        return all;
+    }
+
+    private <T> void found(
+            Timeline<T> of,
+            Function<String, Thing> thing,
+            Function<T, Found.Said> said,
+            Map<String, Placing> placings,
+            List<Found> all) {
+        for (String id : of.ids()) {
+            Thing one = thing.apply(id);
+            List<Registers.Version<T>> versions = of.versions(id).stream()
+                    .filter(v -> v.source().equals(one.system()))
+                    .toList();
+            Optional<T> last =
+                    versions.stream().flatMap(v -> v.value().stream()).reduce((before, after) -> after);
+            if (last.isEmpty()) {
+                continue;
+            }
+            Registers.Version<T> newest = versions.get(versions.size() - 1);
+            long seen = past.told
+                    .seen()
+                    .last(one.toString())
+                    .map(RegisterForm.Seen::version)
+                    .orElse(0L);
+            Optional<T> before = versions.stream()
+                    .filter(v -> v.version() <= seen)
+                    .flatMap(v -> v.value().stream())
+                    .reduce((a, b) -> b);
+            boolean gone = newest.value().isEmpty();
+            boolean goneWhenSeen = versions.stream()
+                    .filter(v -> v.version() <= seen)
+                    .reduce((a, b) -> b)
+                    .filter(v -> v.value().isEmpty())
+                    .isPresent();
+            if (gone && (goneWhenSeen || before.isEmpty())) {
+                // Seen to be gone, or come and gone without anybody having looked.
+                continue;
+            }
+            List<Found.Difference> changes = gone || before.isEmpty() || goneWhenSeen
+                    ? List.of()
+                    : Found.differences(said.apply(before.get()), said.apply(last.get()));
+            Found.News news = gone
+                    ? Found.News.GONE
+                    : before.isEmpty() || goneWhenSeen
+                            ? Found.News.NEW
+                            : changes.isEmpty() ? Found.News.NONE : Found.News.CHANGED;
+            Placing placing = placings.getOrDefault(one.toString(), Placing.none(one));
+            all.add(new Found(
+                    one,
+                    said.apply(last.get()),
+                    newest.version(),
+                    placing,
+                    past.told.placings().newest(one.toString()),
+                    news,
+                    changes));
+        }
+    }
+
+    @Override
+    public void place(List<PlacingEdit> edits, Actor by) {
+        registers.editAll(
+                RegisterForm.PLACING,
+                edits.stream()
+                        .map(e -> new Registers.Edit<>(
+                                e.placing().thing().toString(),
+                                e.basedOn(),
+                                Optional.of(e.placing()).filter(p -> !p.saysNothing())))
+                        .toList(),
+                by,
+                clock.instant());
+        edited();
+    }
+
+    @Override
+    public void seen(Map<Thing, Long> versions, Actor by) {
+        Timeline<RegisterForm.Seen> seen = past.told.seen();
+        registers.editAll(
+                RegisterForm.SEEN,
+                versions.entrySet().stream()
+                        .map(e -> new Registers.Edit<>(
+                                e.getKey().toString(),
+                                seen.newest(e.getKey().toString()),
+                                Optional.of(new RegisterForm.Seen(e.getKey(), e.getValue()))))
+                        .toList(),
+                by,
+                clock.instant());
+        edited();
+    }
+
+    @Override
+    public long walkVersion(String key) {
+        return past.told.walks().newest(key);
+    }
+
+    @Override
+    public void walks(List<WalkEdit> edits, Actor by) {
+        registers.editAll(
+                RegisterForm.WALK,
+                edits.stream()
+                        .map(e -> new Registers.Edit<>(e.key(), e.basedOn(), e.walk()))
+                        .toList(),
+                by,
+                clock.instant());
+        edited();
+    }
+
+    @Override
+    public long siteVersion(SiteId site) {
+        return past.told.sites().newest(site.value());
+    }
+
+    @Override
+    public void keepSite(Site site, long basedOn, Actor by) {
+        Instant now = clock.instant();
+        registers.edit(
+                RegisterForm.SITE, site.id().value(), basedOn, Optional.of(site), now, Optional.empty(), by, now);
+        edited();
+    }
+
+    @Override
+    public List<Change> changes(int most) {
+        Told told = past.told;
+        List<Change> all = new ArrayList<>();
+        all.addAll(told.pairs().changes(About.PAIR, RegisterForm.Placed::pairing));
+        all.addAll(told.placings().changes(About.PLACING, p -> p));
+        all.addAll(told.walks().changes(About.WALK, w -> w));
+        all.addAll(told.sites().changes(About.SITE, s -> s));
+        all.sort(Comparator.comparing(Change::when).reversed());
+        return List.copyOf(all.subList(0, Math.min(most, all.size())));
+    }
+
+    @Override
+    public void takeBack(Change change, Actor by) {
+        switch (change.about()) {
+            case PAIR -> takeBack(RegisterForm.PAIR, past.told.pairs(), change, by);
+            case PLACING -> takeBack(RegisterForm.PLACING, past.told.placings(), change, by);
+            case WALK -> takeBack(RegisterForm.WALK, past.told.walks(), change, by);
+            case SITE -> takeBack(RegisterForm.SITE, past.told.sites(), change, by);
+            case LINK -> throw new IllegalArgumentException("connections are put back by the setup desk");
+        }
+        edited();
+    }
+
+    private <T> void takeBack(RegisterForm<T> form, Timeline<T> of, Change change, Actor by) {
+        List<Registers.Edit<T>> edits = new ArrayList<>();
+        for (Part part : change.parts()) {
+            edits.add(new Registers.Edit<>(part.id(), part.version(), of.before(part.id(), part.version())));
+        }
+        registers.editAll(form, edits, by, clock.instant());
     }
 
     private static <T> Map<String, T> byId(Collection<T> values, Function<T, String> id) {
@@ -274,15 +498,15 @@ public final class SiteRegister implements Sites, PairBook {
     private void changed(int changes) {
         if (changes > 0) {
             synchronized (reading) {
-                past = new Past(registers);
+                past = new Past(Told.read(registers));
             }
             new ArrayList<>(listeners).forEach(Runnable::run);
         }
     }
 
-    private void pairsChanged() {
+    private void edited() {
         synchronized (reading) {
-            past = new Past(past, registers.timeline(RegisterForm.PAIR));
+            past = new Past(past.told.afterEdit(registers));
         }
         new ArrayList<>(listeners).forEach(Runnable::run);
     }

@@ -8,7 +8,9 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeSet;
+import java.util.function.Function;
 import org.custodia.core.access.OnFile;
+import org.custodia.core.setup.ChangeBook;
 import org.custodia.core.site.SystemId;
 
 /** All that was ever said in a register, by id, and what follows for any instant. Not changed once it is read. */
@@ -61,6 +63,50 @@ final class Timeline<T> {
         return all.isEmpty() ? 0 : all.get(all.size() - 1).version();
     }
 
+    /** What was said of a record last that was not that it is no more. */
+    Optional<T> last(String id) {
+        List<Registers.Version<T>> all = versions(id);
+        for (int i = all.size() - 1; i >= 0; i--) {
+            if (all.get(i).value().isPresent()) {
+                return all.get(i).value();
+            }
+        }
+        return Optional.empty();
+    }
+
+    /** What was said of a record before a version of it; nothing where it was not there. */
+    Optional<T> before(String id, long version) {
+        return versions(id).stream()
+                .filter(v -> v.version() < version)
+                .reduce((a, b) -> b)
+                .flatMap(Registers.Version::value);
+    }
+
+    /**
+     * What operators said, those together that one of them said in one go; in no order.
+     *
+     * @param shown of a record, what is told of it
+     */
+    List<ChangeBook.Change> changes(ChangeBook.About about, Function<T, Object> shown) {
+        Map<List<Object>, List<ChangeBook.Part>> together = new LinkedHashMap<>();
+        for (String id : ids()) {
+            for (Registers.Version<T> version : versions(id)) {
+                version.madeBy().ifPresent(by -> together.computeIfAbsent(
+                                List.of(version.recorded(), by), k -> new ArrayList<>())
+                        .add(new ChangeBook.Part(
+                                id,
+                                version.version(),
+                                version.version() == newest(id),
+                                before(id, version.version()).map(shown),
+                                version.value().map(shown))));
+            }
+        }
+        return together.entrySet().stream()
+                .map(e -> new ChangeBook.Change(
+                        about, (Instant) e.getKey().get(0), (String) e.getKey().get(1), e.getValue()))
+                .toList();
+    }
+
     /** All ids there ever were. */
     Iterable<String> ids() {
         return versions.keySet();
@@ -108,6 +154,24 @@ final class Timeline<T> {
                 .flatMap(i -> at(id, SystemId.CUSTODIA, i).value().stream())
                 .distinct()
                 .toList();
+    }
+
+    /**
+     * All there was at an instant of what operators say: before they said anything it was not so, while of what a system has
+     * nobody knows how it was before the system was asked.
+     */
+    Map<String, T> allSaid(Instant at) {
+        Map<String, T> result = new LinkedHashMap<>();
+        for (String id : ids()) {
+            List<Registers.Version<T>> all = versions(id);
+            for (int i = all.size() - 1; i >= 0; i--) {
+                if (all.get(i).covers(at)) {
+                    all.get(i).value().ifPresent(v -> result.put(id, v));
+                    break;
+                }
+            }
+        }
+        return result;
     }
 
     /** All there was at an instant, in the order of ids. */

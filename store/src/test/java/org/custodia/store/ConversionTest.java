@@ -186,7 +186,7 @@ class ConversionTest {
                         .isEqualTo("Kerensa Vantreight");
                 // What the system says again is nothing new.
                 var door2 = sites.get().door(dock).orElseThrow();
-                sites.places(larkspur, List.of(), List.of(door2), List.of());
+                sites.places(larkspur, List.of(), List.of(door2), List.of(), List.of());
                 sites.pairings(sites.get().pairings(dock));
                 var versions = registers.timeline(RegisterForm.DOOR).versions(dock.value());
                 assertThat(versions).hasSize(2);

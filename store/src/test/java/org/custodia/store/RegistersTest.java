@@ -523,7 +523,12 @@ class RegistersTest {
         SiteRegister sites = new SiteRegister(registers, clock);
         int[] told = {0};
         sites.listen(() -> told[0]++);
-        sites.places(SYSTEM, List.of(site("Harbour House")), List.of(door("vault", "Vault")), List.of(reader("vault")));
+        sites.places(
+                SYSTEM,
+                List.of(site("Harbour House")),
+                List.of(door("vault", "Vault")),
+                List.of(reader("vault")),
+                List.of());
         sites.cameras(new SystemId("quayside"), List.of(camera()));
         sites.pairings(List.of(pairing()));
         sites.pairings(List.of(pairing()));
@@ -533,9 +538,10 @@ class RegistersTest {
                 SYSTEM,
                 List.of(site("Harbour House")),
                 List.of(door("vault", "Old vault"), door("new", "New door")),
+                List.of(),
                 List.of());
         days(1);
-        sites.places(SYSTEM, List.of(), List.of(door("new", "New door")), List.of());
+        sites.places(SYSTEM, List.of(), List.of(door("new", "New door")), List.of(), List.of());
         sites.pairings(List.of());
         for (int round = 0; round < 2; round++) {
             DoorId vault = new DoorId("tidewater/vault");
@@ -622,7 +628,8 @@ class RegistersTest {
                 SYSTEM,
                 List.of(site("Harbour"), new Site(new SiteId("yard"), "Yard", ZoneOffset.UTC)),
                 List.of(door("a", "A"), door("b", "B")),
-                List.of(reader("a"), reader("b")));
+                List.of(reader("a"), reader("b")),
+                List.of());
         sites.cameras(
                 quayside,
                 List.of(
@@ -637,7 +644,7 @@ class RegistersTest {
         }
         // A door that is gone is somewhere still.
         days(1);
-        sites.places(SYSTEM, List.of(site("Harbour")), List.of(door("a", "A")), List.of());
+        sites.places(SYSTEM, List.of(site("Harbour")), List.of(door("a", "A")), List.of(), List.of());
         assertThat(sites.get().door(door("b", "B").id())).isEmpty();
         assertThat(sites.everyDoor())
                 .containsOnly(
@@ -723,7 +730,11 @@ class RegistersTest {
         SiteRegister sites = new SiteRegister(registers, clock);
         SystemId recorder = new SystemId("quayside");
         sites.places(
-                SYSTEM, List.of(site("Harbour")), List.of(door("vault", "Vault"), door("gate", "Gate")), List.of());
+                SYSTEM,
+                List.of(site("Harbour")),
+                List.of(door("vault", "Vault"), door("gate", "Gate")),
+                List.of(),
+                List.of());
         List<Camera> cameras = new ArrayList<>();
         for (int i = 0; i < 40; i++) {
             cameras.add(new Camera(new CameraId("quayside/c" + i), recorder, "c" + i, new SiteId("harbour")));
@@ -769,7 +780,7 @@ class RegistersTest {
         SiteRegister sites = new SiteRegister(registers, clock);
         DoorId vault = new DoorId("tidewater/vault");
         CameraId camera = new CameraId("quayside/vault-outside");
-        sites.places(SYSTEM, List.of(site("Harbour")), List.of(door("vault", "Vault")), List.of());
+        sites.places(SYSTEM, List.of(site("Harbour")), List.of(door("vault", "Vault")), List.of(), List.of());
         SystemId recorder = new SystemId("quayside");
         sites.cameras(recorder, List.of(new Camera(camera, recorder, "Vault outside", new SiteId("harbour"))));
         Pairing byHand = new Pairing(

@@ -174,6 +174,36 @@ public final class SetupDesk {
     }
 
     /**
+     * Puts a connection back as it was before a change. One that was taken off comes back without what it signed in with,
+     * which has to be entered again; one that moved to another address likewise.
+     *
+     * @param before nothing to take it off
+     * @param basedOn the version that is taken back
+     * @throws org.custodia.core.event.EventLogException if somebody has changed it meanwhile
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up
+     */
+    synchronized void putBack(String id, Optional<LinkSetup> before, long basedOn, Actor actor) {
+        actor.requireEverywhere(Permission.SET_UP);
+        if (before.isEmpty()) {
+            remove(new SystemId(id), basedOn, actor);
+            return;
+        }
+        LinkSetup link = before.get();
+        Optional<LinkSetup> now = Optional.ofNullable(byId().get(id));
+        book.keep(link, basedOn, actor);
+        if (now.filter(n -> n.address().equals(link.address())).isEmpty()) {
+            // What signs in goes nowhere else than where it was meant for.
+            secrets.remove(secret(link.system()));
+        }
+        told("taken-back", link, actor);
+        if (link.paused()) {
+            connections.pause(link, Saying.of("link.paused", actor.name()));
+        } else {
+            connect(link);
+        }
+    }
+
+    /**
      * Tries a connection without making it. Waits for the end.
      *
      * @param token nothing to use what is kept for that system at that address; what is kept is sent nowhere else

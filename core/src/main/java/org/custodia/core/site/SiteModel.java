@@ -2,7 +2,9 @@ package org.custodia.core.site;
 
 import java.time.ZoneId;
 import java.time.ZoneOffset;
+import java.util.ArrayList;
 import java.util.Collection;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -22,6 +24,9 @@ public final class SiteModel {
     private final Map<ControllerId, List<Door>> byController;
     private final Map<SystemId, List<Door>> bySystem;
     private final Map<ReaderId, Reader> readers = new LinkedHashMap<>();
+    private final Map<DeviceId, Device> devices = new LinkedHashMap<>();
+    private final List<Walk> walks;
+    private final Map<DoorId, List<Walk>> walksOf = new LinkedHashMap<>();
 
     /** A model with nothing in it. */
     public static final SiteModel EMPTY = new SiteModel(List.of(), List.of(), List.of(), List.of());
@@ -39,6 +44,19 @@ public final class SiteModel {
             Collection<Camera> cameras,
             Collection<Pairing> pairings,
             Collection<Reader> readers) {
+        this(sites, doors, cameras, pairings, readers, List.of(), List.of());
+    }
+
+    /** The same, with what is no door, and which doors are neighbours. Walks to doors that are not there are left out. */
+    public SiteModel(
+            Collection<Site> sites,
+            Collection<Door> doors,
+            Collection<Camera> cameras,
+            Collection<Pairing> pairings,
+            Collection<Reader> readers,
+            Collection<Device> devices,
+            Collection<Walk> walks) {
+        devices.forEach(d -> this.devices.put(d.id(), d));
         readers.forEach(r -> this.readers.put(r.id(), r));
         sites.forEach(s -> this.sites.put(s.id(), s));
         doors.forEach(d -> this.doors.put(d.id(), d));
@@ -50,6 +68,15 @@ public final class SiteModel {
         pairings.stream()
                 .filter(p -> this.doors.containsKey(p.door()) && !this.pairings.containsKey(p.door()))
                 .forEach(p -> unheard.putIfAbsent(p.door(), p.camera()));
+        this.walks = walks.stream()
+                .filter(w -> this.doors.containsKey(w.first()) && this.doors.containsKey(w.second()))
+                .toList();
+        for (Walk walk : this.walks) {
+            for (DoorId end : List.of(walk.first(), walk.second())) {
+                walksOf.computeIfAbsent(end, d -> new ArrayList<>()).add(walk);
+            }
+        }
+        walksOf.values().forEach(all -> all.sort(Comparator.comparing(Walk::takes)));
         this.byController = doors.stream().collect(Collectors.groupingBy(Door::controller));
         this.bySystem = doors.stream().collect(Collectors.groupingBy(Door::system));
     }
@@ -75,7 +102,12 @@ public final class SiteModel {
                         .toList(),
                 readers.values().stream()
                         .filter(r -> wantedDoors.test(r.door()))
-                        .toList());
+                        .toList(),
+                devices.values().stream()
+                        .filter(d -> wanted.test(d.site()))
+                        .map(d -> d.door().filter(wantedDoors::test).isPresent() ? d : d.withoutDoor())
+                        .toList(),
+                walks);
     }
 
     public Collection<Site> sites() {
@@ -100,6 +132,25 @@ public final class SiteModel {
 
     public Optional<Reader> reader(ReaderId id) {
         return Optional.ofNullable(readers.get(id));
+    }
+
+    /** What is no door: inputs, call stations, displays, muster readers. */
+    public Collection<Device> devices() {
+        return devices.values();
+    }
+
+    public Optional<Device> device(DeviceId id) {
+        return Optional.ofNullable(devices.get(id));
+    }
+
+    /** All doors that are neighbours. */
+    public List<Walk> walks() {
+        return walks;
+    }
+
+    /** The neighbours of a door, the nearest first. */
+    public List<Walk> walks(DoorId door) {
+        return List.copyOf(walksOf.getOrDefault(door, List.of()));
     }
 
     /** The doors one controller drives. */

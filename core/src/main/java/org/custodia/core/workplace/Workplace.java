@@ -8,6 +8,8 @@ import org.custodia.core.door.DoorBoard;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.setup.ChangeDesk;
+import org.custodia.core.setup.DeviceDesk;
 import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SetupDesk;
 import org.custodia.core.site.Sites;
@@ -22,6 +24,7 @@ public final class Workplace {
     private final PermittedVerdicts verdicts;
     private final PermittedSetup setup;
     private final PermittedPairs pairs;
+    private final PermittedDevices devices;
 
     /** All that there is, to be seen through somebody's permissions. */
     public record Behind(
@@ -34,6 +37,8 @@ public final class Workplace {
             Verdicts verdicts,
             SetupDesk setup,
             PairDesk pairs,
+            DeviceDesk devices,
+            ChangeDesk changes,
             Clock clock) {}
 
     public Workplace(Actor actor, Behind behind) {
@@ -44,6 +49,7 @@ public final class Workplace {
         this.people = new PermittedPeople(permit, behind.people());
         this.setup = new PermittedSetup(permit, behind.setup());
         this.pairs = new PermittedPairs(permit, behind.pairs());
+        this.devices = new PermittedDevices(permit, behind.devices(), behind.changes());
         this.verdicts = new PermittedVerdicts(permit, behind.verdicts());
     }
 
@@ -79,6 +85,10 @@ public final class Workplace {
 
     public PermittedPairs pairs() {
         return pairs;
+    }
+
+    public PermittedDevices devices() {
+        return devices;
     }
 
     public PermittedVerdicts verdicts() {

@@ -53,6 +53,9 @@ import org.custodia.core.operator.Permission;
 import org.custodia.core.operator.Roles;
 import org.custodia.core.operator.Roles.Role;
 import org.custodia.core.operator.SiteScope;
+import org.custodia.core.setup.ChangeDesk;
+import org.custodia.core.setup.DeviceDesk;
+import org.custodia.core.setup.DevicesInHand;
 import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SetupDesk;
 import org.custodia.core.setup.SetupInHand;
@@ -170,7 +173,8 @@ class WorkplaceTest {
             log.store(badge);
         }
         verdicts = new Verdicts(log, log, SITES, CLOCK);
-        behind = new Workplace.Behind(SITES, log, log, board, desk, people, verdicts, setup(), pairs(), CLOCK);
+        behind = new Workplace.Behind(
+                SITES, log, log, board, desk, people, verdicts, setup(), pairs(), devices(), changes(), CLOCK);
     }
 
     private final EvidenceSearch evidence = new EvidenceSearch(
@@ -184,6 +188,14 @@ class WorkplaceTest {
     private SetupDesk setup() {
         SetupInHand hand = new SetupInHand();
         return new SetupDesk(hand, hand, hand, log, CLOCK);
+    }
+
+    private DeviceDesk devices() {
+        return new DeviceDesk(new DevicesInHand(), SITES, log, log, CLOCK);
+    }
+
+    private ChangeDesk changes() {
+        return new ChangeDesk(new DevicesInHand(), most -> List.of(), setup(), log, CLOCK);
     }
 
     private PairDesk pairs() {
@@ -469,7 +481,8 @@ class WorkplaceTest {
             }
         }
         assertThat(parts)
-                .containsExactly("actor", "doors", "log", "pairs", "people", "permit", "setup", "sites", "verdicts");
+                .containsExactly(
+                        "actor", "devices", "doors", "log", "pairs", "people", "permit", "setup", "sites", "verdicts");
     }
 
     private List<String> seenBy(Actor actor) {

@@ -28,6 +28,9 @@ import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.Peeks;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.setup.ChangeDesk;
+import org.custodia.core.setup.DeviceDesk;
+import org.custodia.core.setup.DevicesInHand;
 import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SetupDesk;
 import org.custodia.core.setup.SetupInHand;
@@ -66,6 +69,7 @@ public final class DeskInHand implements AutoCloseable {
     public final PersonRegister people = mock(PersonRegister.class);
     public final Pictures pictures = mock(Pictures.class);
     public final SetupInHand setup = new SetupInHand();
+    public final DevicesInHand devices = new DevicesInHand();
     public final DoorDesk doorDesk = mock(DoorDesk.class);
     public final Desk desk;
     public final Peeks peeks = mock(Peeks.class);
@@ -101,6 +105,9 @@ public final class DeskInHand implements AutoCloseable {
                         new Verdicts(log, log, sites, clock),
                         new SetupDesk(setup, setup, setup, log, clock),
                         new PairDesk(setup, sites, log, log, evidence, setup, clock),
+                        new DeviceDesk(devices, sites, log, log, clock),
+                        new ChangeDesk(
+                                devices, most -> List.of(), new SetupDesk(setup, setup, setup, log, clock), log, clock),
                         clock));
         Services services = new Services(
                 workplace,

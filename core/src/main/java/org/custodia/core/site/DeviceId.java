@@ -1,0 +1,17 @@
+package org.custodia.core.site;
+
+/**
+ * Names a device that is no door in every system: the system's id, a slash, and the system's own id for it.
+ *
+ * @param value not blank, at most {@value Ids#LONGEST} characters
+ */
+public record DeviceId(String value) {
+    public DeviceId {
+        Ids.check(value);
+    }
+
+    @Override
+    public String toString() {
+        return value;
+    }
+}

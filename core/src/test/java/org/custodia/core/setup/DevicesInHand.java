@@ -1,0 +1,108 @@
+package org.custodia.core.setup;
+
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.function.UnaryOperator;
+import org.custodia.core.event.EventLogException;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.saying.Saying;
+import org.custodia.core.site.Site;
+import org.custodia.core.site.SiteId;
+import org.custodia.core.site.Thing;
+
+/** What systems have, and what was said of it, in memory. */
+public final class DevicesInHand implements DeviceBook, ChangeBook.Undoing {
+    public final Map<String, Found> found = new TreeMap<>();
+    public final List<Change> changes = new ArrayList<>();
+    public final List<Change> takenBack = new ArrayList<>();
+    public final Map<SiteId, Site> sites = new HashMap<>();
+    public final List<WalkEdit> walked = new ArrayList<>();
+    private final Map<String, Long> versions = new HashMap<>();
+
+    @Override
+    public List<Found> found() {
+        return List.copyOf(found.values());
+    }
+
+    private void next(String id, long basedOn) {
+        long version = versions.getOrDefault(id, 0L);
+        if (version != basedOn) {
+            throw new EventLogException(Saying.of("store.changed-meanwhile", "placing", id, version, basedOn), null);
+        }
+        versions.put(id, version + 1);
+    }
+
+    @Override
+    public void place(List<PlacingEdit> edits, Actor by) {
+        for (PlacingEdit edit : edits) {
+            next(edit.placing().thing().toString(), edit.basedOn());
+            change(
+                    edit.placing().thing(),
+                    f -> new Found(
+                            f.thing(),
+                            f.said(),
+                            f.saidVersion(),
+                            edit.placing(),
+                            edit.basedOn() + 1,
+                            f.news(),
+                            f.changes()));
+        }
+    }
+
+    private void change(Thing thing, UnaryOperator<Found> how) {
+        found.computeIfPresent(thing.toString(), (t, f) -> how.apply(f));
+    }
+
+    @Override
+    public void seen(Map<Thing, Long> seen, Actor by) {
+        seen.forEach((thing, version) -> {
+            if (found.get(thing.toString()).saidVersion() == version) {
+                change(
+                        thing,
+                        f -> new Found(
+                                f.thing(),
+                                f.said(),
+                                f.saidVersion(),
+                                f.placing(),
+                                f.version(),
+                                Found.News.NONE,
+                                List.of()));
+            }
+        });
+    }
+
+    @Override
+    public long walkVersion(String key) {
+        return versions.getOrDefault(key, 0L);
+    }
+
+    @Override
+    public void walks(List<WalkEdit> edits, Actor by) {
+        edits.forEach(e -> next(e.key(), e.basedOn()));
+        walked.addAll(edits);
+    }
+
+    @Override
+    public long siteVersion(SiteId site) {
+        return versions.getOrDefault("site " + site, 0L);
+    }
+
+    @Override
+    public void keepSite(Site site, long basedOn, Actor by) {
+        next("site " + site.id(), basedOn);
+        sites.put(site.id(), site);
+    }
+
+    @Override
+    public List<Change> changes(int most) {
+        return List.copyOf(changes.subList(0, Math.min(most, changes.size())));
+    }
+
+    @Override
+    public void takeBack(Change change, Actor by) {
+        takenBack.add(change);
+    }
+}
