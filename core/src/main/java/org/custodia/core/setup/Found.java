@@ -188,6 +188,11 @@ public record Found(
         return said instanceof SaidDoor d ? Optional.of(placing.on(d.door())) : Optional.empty();
     }
 
+    /** The camera, with what was said here. */
+    public Optional<Camera> camera() {
+        return said instanceof SaidCamera c ? Optional.of(placing.on(c.camera())) : Optional.empty();
+    }
+
     /** The device, with what was said here. */
     public Optional<Device> device() {
         return said instanceof SaidDevice d ? Optional.of(placing.on(d.device())) : Optional.empty();

@@ -30,6 +30,7 @@ import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.desk.MainView;
 import org.custodia.desktop.desk.Shortcut;
 import org.custodia.desktop.desk.ViewContext;
+import org.custodia.desktop.inventory.InventoryPage;
 import org.custodia.desktop.setup.LinksModel.Line;
 import org.custodia.desktop.setup.LinksModel.State;
 import org.custodia.desktop.text.Texts;
@@ -60,6 +61,7 @@ public final class SetupView extends BorderPane implements MainView {
     private final ScrollPane scroll;
     private final ClocksPage clocks;
     private final FootagePage footage;
+    private final InventoryPage inventory;
     private Page page = Page.LINKS;
     private final Label count = new Label();
     private final Button connect = new Button(TEXTS.say("connect"));
@@ -106,6 +108,7 @@ public final class SetupView extends BorderPane implements MainView {
         bar.getStyleClass().add("view-bar");
         clocks = new ClocksPage(links, theme);
         footage = new FootagePage(desk, theme);
+        inventory = new InventoryPage(desk, theme);
         empty.getStyleClass().add("empty");
         empty.setMaxWidth(Double.MAX_VALUE);
         greeting.getStyleClass().add("greeting");
@@ -124,6 +127,7 @@ public final class SetupView extends BorderPane implements MainView {
     /** The pages there are. */
     private enum Page {
         LINKS,
+        INVENTORY,
         PAIRS,
         CLOCKS,
         FOOTAGE
@@ -131,15 +135,19 @@ public final class SetupView extends BorderPane implements MainView {
 
     private void turnTo(Page wanted) {
         page = wanted;
+        inventory.inSight(wanted == Page.INVENTORY);
         setCenter(
                 switch (wanted) {
                     case LINKS -> scroll;
+                    case INVENTORY -> inventory;
                     case PAIRS -> pairs;
                     case CLOCKS -> clocks;
                     case FOOTAGE -> footage;
                 });
         if (wanted == Page.PAIRS) {
             pairs.refresh();
+        } else if (wanted == Page.INVENTORY) {
+            inventory.refresh();
         }
         show();
         tick();
@@ -284,12 +292,16 @@ public final class SetupView extends BorderPane implements MainView {
         } else {
             ticker.stop();
         }
+        inventory.inSight(inSight && page == Page.INVENTORY);
     }
 
     @Override
     public boolean back() {
         if (page == Page.PAIRS) {
             return pairs.back();
+        }
+        if (page == Page.INVENTORY) {
+            return inventory.back();
         }
         if (!fresh.getChildren().isEmpty()) {
             added();
@@ -308,6 +320,9 @@ public final class SetupView extends BorderPane implements MainView {
     @Override
     public void placesChanged() {
         pairs.refresh();
+        if (page == Page.INVENTORY) {
+            inventory.refresh();
+        }
         show();
     }
 
@@ -316,5 +331,6 @@ public final class SetupView extends BorderPane implements MainView {
         ticker.stop();
         links.close();
         pairs.close();
+        inventory.close();
     }
 }
