@@ -30,6 +30,7 @@ import org.custodia.core.setup.LinkBook;
 import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SetupDesk;
+import org.custodia.core.setup.TranslationDesk;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Device;
 import org.custodia.core.site.Door;
@@ -56,6 +57,7 @@ import org.custodia.store.SiteRegister;
 import org.custodia.store.SqlDoorCheckpoints;
 import org.custodia.store.SqlEventLog;
 import org.custodia.store.SqlPersonRegister;
+import org.custodia.store.SqlSentWords;
 import org.custodia.video.Glimpses;
 import org.custodia.video.VideoDesk;
 import org.custodia.wire.LinksFile;
@@ -89,6 +91,7 @@ public final class Hub implements AutoCloseable {
     private final PairDesk pairs;
     private final DeviceDesk devices;
     private final ChangeDesk changes;
+    private final TranslationDesk translations;
     private volatile Consumer<LinkStatus> statusTold = status -> {};
 
     /**
@@ -180,6 +183,7 @@ public final class Hub implements AutoCloseable {
         this.evidence = new EvidenceSearch(log, sites, peeks(), clock);
         this.pairs = new PairDesk(sites, sites, log, intake, evidence, new PairSheetForms(), clock);
         this.devices = new DeviceDesk(sites, sites, log, intake, clock);
+        this.translations = new TranslationDesk(new SqlSentWords(database), log, intake);
         this.changes = new ChangeDesk(sites, registered, setup, intake, clock);
         clocks.onMeasured(new ClockWatch(log, intake, system -> limit(registered, system), clock)::measured);
         doorDesk.closeUnanswered(actor);
@@ -295,7 +299,19 @@ public final class Hub implements AutoCloseable {
         return new Workplace(
                 actor,
                 new Workplace.Behind(
-                        sites, log, intake, board, doorDesk, people, verdicts, setup, pairs, devices, changes, clock));
+                        sites,
+                        log,
+                        intake,
+                        board,
+                        doorDesk,
+                        people,
+                        verdicts,
+                        setup,
+                        pairs,
+                        devices,
+                        translations,
+                        changes,
+                        clock));
     }
 
     /** Explains decisions at readers by what was on file then. */

@@ -136,7 +136,7 @@ final class TranslationRows {
         return all.toString();
     }
 
-    private static List<Rule> read(String text) {
+    static List<Rule> read(String text) {
         try {
             List<Rule> rules = new ArrayList<>();
             for (JsonNode one : JSON.readTree(text)) {

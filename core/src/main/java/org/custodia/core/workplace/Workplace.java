@@ -12,6 +12,7 @@ import org.custodia.core.setup.ChangeDesk;
 import org.custodia.core.setup.DeviceDesk;
 import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SetupDesk;
+import org.custodia.core.setup.TranslationDesk;
 import org.custodia.core.site.Sites;
 
 /** All that one operator works with, each as far as is permitted to them. */
@@ -25,6 +26,7 @@ public final class Workplace {
     private final PermittedSetup setup;
     private final PermittedPairs pairs;
     private final PermittedDevices devices;
+    private final PermittedTranslations translations;
 
     /** All that there is, to be seen through somebody's permissions. */
     public record Behind(
@@ -38,6 +40,7 @@ public final class Workplace {
             SetupDesk setup,
             PairDesk pairs,
             DeviceDesk devices,
+            TranslationDesk translations,
             ChangeDesk changes,
             Clock clock) {}
 
@@ -50,6 +53,7 @@ public final class Workplace {
         this.setup = new PermittedSetup(permit, behind.setup());
         this.pairs = new PermittedPairs(permit, behind.pairs());
         this.devices = new PermittedDevices(permit, behind.devices(), behind.changes());
+        this.translations = new PermittedTranslations(permit, behind.translations());
         this.verdicts = new PermittedVerdicts(permit, behind.verdicts());
     }
 
@@ -89,6 +93,10 @@ public final class Workplace {
 
     public PermittedDevices devices() {
         return devices;
+    }
+
+    public PermittedTranslations translations() {
+        return translations;
     }
 
     public PermittedVerdicts verdicts() {

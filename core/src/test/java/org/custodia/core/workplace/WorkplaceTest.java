@@ -57,8 +57,10 @@ import org.custodia.core.setup.ChangeDesk;
 import org.custodia.core.setup.DeviceDesk;
 import org.custodia.core.setup.DevicesInHand;
 import org.custodia.core.setup.PairDesk;
+import org.custodia.core.setup.SentInHand;
 import org.custodia.core.setup.SetupDesk;
 import org.custodia.core.setup.SetupInHand;
+import org.custodia.core.setup.TranslationDesk;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
@@ -174,7 +176,19 @@ class WorkplaceTest {
         }
         verdicts = new Verdicts(log, log, SITES, CLOCK);
         behind = new Workplace.Behind(
-                SITES, log, log, board, desk, people, verdicts, setup(), pairs(), devices(), changes(), CLOCK);
+                SITES,
+                log,
+                log,
+                board,
+                desk,
+                people,
+                verdicts,
+                setup(),
+                pairs(),
+                devices(),
+                translations(),
+                changes(),
+                CLOCK);
     }
 
     private final EvidenceSearch evidence = new EvidenceSearch(
@@ -192,6 +206,10 @@ class WorkplaceTest {
 
     private DeviceDesk devices() {
         return new DeviceDesk(new DevicesInHand(), SITES, log, log, CLOCK);
+    }
+
+    private TranslationDesk translations() {
+        return new TranslationDesk(new SentInHand(), log, log);
     }
 
     private ChangeDesk changes() {
@@ -482,7 +500,17 @@ class WorkplaceTest {
         }
         assertThat(parts)
                 .containsExactly(
-                        "actor", "devices", "doors", "log", "pairs", "people", "permit", "setup", "sites", "verdicts");
+                        "actor",
+                        "devices",
+                        "doors",
+                        "log",
+                        "pairs",
+                        "people",
+                        "permit",
+                        "setup",
+                        "sites",
+                        "translations",
+                        "verdicts");
     }
 
     private List<String> seenBy(Actor actor) {

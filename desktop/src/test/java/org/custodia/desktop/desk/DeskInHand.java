@@ -32,8 +32,10 @@ import org.custodia.core.setup.ChangeDesk;
 import org.custodia.core.setup.DeviceDesk;
 import org.custodia.core.setup.DevicesInHand;
 import org.custodia.core.setup.PairDesk;
+import org.custodia.core.setup.SentInHand;
 import org.custodia.core.setup.SetupDesk;
 import org.custodia.core.setup.SetupInHand;
+import org.custodia.core.setup.TranslationDesk;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
@@ -69,6 +71,7 @@ public final class DeskInHand implements AutoCloseable {
     public final PersonRegister people = mock(PersonRegister.class);
     public final Pictures pictures = mock(Pictures.class);
     public final SetupInHand setup = new SetupInHand();
+    public final SentInHand sent = new SentInHand();
     public final DevicesInHand devices = new DevicesInHand();
     public final DoorDesk doorDesk = mock(DoorDesk.class);
     public final Desk desk;
@@ -106,6 +109,7 @@ public final class DeskInHand implements AutoCloseable {
                         new SetupDesk(setup, setup, setup, log, clock),
                         new PairDesk(setup, sites, log, log, evidence, setup, clock),
                         new DeviceDesk(devices, sites, log, log, clock),
+                        new TranslationDesk(sent, log, log),
                         new ChangeDesk(
                                 devices, most -> List.of(), new SetupDesk(setup, setup, setup, log, clock), log, clock),
                         clock));
