@@ -9,6 +9,7 @@ import javafx.geometry.Bounds;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Labeled;
+import javafx.scene.control.ListView;
 import javafx.scene.control.MenuButton;
 import javafx.scene.input.KeyCode;
 import javafx.scene.text.Text;
@@ -130,6 +131,12 @@ class ConsoleLooksTest extends ConsoleFixture {
             ".pairs-search .toggle-button",
             ".trial .label",
             ".evidence .label",
+            ".placing .label",
+            ".placing .button",
+            ".neighbours .button",
+            ".thing-line .strong",
+            ".thing-last .label",
+            ".sent-times",
             ".clock-row .label",
             ".footage-line .label",
             ".clocks-by-pictures .label",
@@ -148,6 +155,14 @@ class ConsoleLooksTest extends ConsoleFixture {
                 openLine("Tidewater");
                 Rig.await().until(() -> !all(".link-editor").isEmpty());
                 whole();
+                setup(english ? "Inventory" : "Bestand");
+                Rig.await().until(() -> chooseFirst(".pairs"));
+                whole();
+                setup(english ? "Meanings" : "Bedeutungen");
+                Rig.await().until(() -> chooseFirst(".pairs"));
+                whole();
+                setup(english ? "Changes" : "Änderungen");
+                whole();
                 setup(english ? "Pairs" : "Paare");
                 openLine("Education");
                 Rig.await().until(() -> !all(".pair-editor").isEmpty());
@@ -162,6 +177,17 @@ class ConsoleLooksTest extends ConsoleFixture {
         } finally {
             Texts.choose(Texts.ENGLISH);
         }
+    }
+
+    private boolean chooseFirst(String lists) {
+        return fx(() -> all(lists).stream()
+                .filter(n -> n instanceof ListView<?> list && !list.getItems().isEmpty() && list.isVisible())
+                .findFirst()
+                .map(n -> {
+                    ((ListView<?>) n).getSelectionModel().clearAndSelect(0);
+                    return true;
+                })
+                .orElse(false));
     }
 
     private void whole() {

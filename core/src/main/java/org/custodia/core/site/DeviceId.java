@@ -10,6 +10,11 @@ public record DeviceId(String value) {
         Ids.check(value);
     }
 
+    /** Whether a word can be one. */
+    public static boolean fits(String value) {
+        return value != null && !value.isBlank() && value.length() <= Ids.LONGEST;
+    }
+
     @Override
     public String toString() {
         return value;

@@ -7,6 +7,8 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
+import javafx.beans.property.ReadOnlyLongProperty;
+import javafx.beans.property.ReadOnlyLongWrapper;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
 import org.custodia.core.event.Event;
@@ -36,6 +38,7 @@ public final class Desk implements AutoCloseable {
     private final DoorCommands commands;
     private final DoorstepModel doorstep;
     private final ReadOnlyObjectWrapper<Optional<Playing>> playing = new ReadOnlyObjectWrapper<>(Optional.empty());
+    private final ReadOnlyLongWrapper meanings = new ReadOnlyLongWrapper();
     private long played;
 
     /**
@@ -134,6 +137,16 @@ public final class Desk implements AutoCloseable {
 
     public void returnToNow() {
         moment.set(Moment.LIVE);
+    }
+
+    /** Goes up when what was read of the log means something else by now, and has to be read again. */
+    public ReadOnlyLongProperty meanings() {
+        return meanings.getReadOnlyProperty();
+    }
+
+    /** Has everything that was read of the log read again: it means something else by now. */
+    public void reread() {
+        meanings.set(meanings.get() + 1);
     }
 
     /** The zone that most doors lie in, in which common times are lettered. */

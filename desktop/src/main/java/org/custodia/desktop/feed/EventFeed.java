@@ -85,6 +85,7 @@ public final class EventFeed implements AutoCloseable {
             }
         });
         desk.moment().addListener((o, a, b) -> reload());
+        desk.meanings().addListener((o, a, b) -> reload());
     }
 
     /** The events, newest first. */

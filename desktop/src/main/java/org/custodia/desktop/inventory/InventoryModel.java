@@ -13,6 +13,8 @@ import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
 import java.util.stream.Stream;
 import javafx.beans.property.ObjectProperty;
+import javafx.beans.property.ReadOnlyLongProperty;
+import javafx.beans.property.ReadOnlyLongWrapper;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
 import javafx.beans.property.SimpleObjectProperty;
@@ -47,6 +49,7 @@ final class InventoryModel {
     private final ReadOnlyObjectWrapper<State> state = new ReadOnlyObjectWrapper<>(new State.Loading());
     private List<Entry> all = List.of();
     private boolean filling;
+    private final ReadOnlyLongWrapper filled = new ReadOnlyLongWrapper();
     private final Map<Show, Integer> counts = new EnumMap<>(Show.class);
 
     /** Which things are listed. */
@@ -98,6 +101,11 @@ final class InventoryModel {
 
     ReadOnlyObjectProperty<State> state() {
         return state.getReadOnlyProperty();
+    }
+
+    /** Goes up each time the rows have been filled anew, or what is known of them has changed. */
+    ReadOnlyLongProperty filled() {
+        return filled.getReadOnlyProperty();
     }
 
     /** Whether rows are being filled anew, so that what is chosen of them is nobody's choice. */
@@ -233,6 +241,7 @@ final class InventoryModel {
                 filling = false;
             }
         }
+        filled.set(filled.get() + 1);
     }
 
     /** The thing as it stands now, if it is still there. */

@@ -91,7 +91,7 @@ public final class InventoryPage extends BorderPane {
         body.setRight(side);
         setCenter(body);
         model.state().addListener((o, a, b) -> told());
-        model.rows().addListener((ListChangeListener<Found>) c -> told());
+        model.filled().addListener((o, a, b) -> told());
         told();
     }
 
@@ -150,6 +150,11 @@ public final class InventoryPage extends BorderPane {
         } finally {
             refilling = false;
         }
+        int at = list.getSelectionModel().getSelectedIndex();
+        if (wanted.size() == 1 && at >= 0) {
+            // One that is called otherwise now has another place.
+            list.scrollTo(Math.max(0, at - 3));
+        }
         chosen();
     }
 
@@ -189,9 +194,11 @@ public final class InventoryPage extends BorderPane {
             VBox second = new VBox(place, zones);
             second.setAlignment(Pos.CENTER_LEFT);
             second.getStyleClass().add("thing-place");
-            news.setMinWidth(Region.USE_PREF_SIZE);
             line.setAlignment(Pos.CENTER_LEFT);
-            line.getChildren().setAll(first, second, news);
+            HBox last = new HBox(news);
+            last.getStyleClass().add("thing-last");
+            last.setAlignment(Pos.CENTER_RIGHT);
+            line.getChildren().setAll(first, second, last);
             line.getStyleClass().add("thing-line");
             setPrefWidth(0);
         }

@@ -36,6 +36,7 @@ final class LinkRow extends VBox {
     private final Label clock = new Label();
     private final Label sends = new Label();
     private final Label delay = new Label();
+    private final Label unread = new Label();
     private final HBox row = new HBox();
     private Line line;
     private Optional<LinkEditor> editor = Optional.empty();
@@ -57,7 +58,10 @@ final class LinkRow extends VBox {
         VBox first = column("link-name", name, what);
         VBox second = column("link-how", how, odd);
         HBox.setHgrow(second, Priority.ALWAYS);
-        row.getChildren().setAll(sign, first, second, column("link-clock", clock), column("link-sends", sends, delay));
+        row.getChildren()
+                .setAll(sign, first, second, column("link-clock", clock), column("link-sends", sends, delay, unread));
+        unread.getStyleClass().add("caution");
+        unread.setWrapText(true);
         row.setAlignment(Pos.CENTER_LEFT);
         row.setFocusTraversable(true);
         row.setAccessibleRole(AccessibleRole.BUTTON);
@@ -148,6 +152,8 @@ final class LinkRow extends VBox {
                 .orElse("");
         delay.setText(arrive);
         delay.setManaged(!arrive.isEmpty());
+        unread.setText(line.notUnderstood() == 0 ? "" : TEXTS.say("messages-not-understood", line.notUnderstood()));
+        unread.setManaged(!unread.getText().isEmpty());
         row.setAccessibleText(TEXTS.say("row-spoken", link.name(), SetupWords.kind(link.kind()), words));
     }
 }

@@ -48,8 +48,9 @@ final class LinksModel implements AutoCloseable {
      *
      * @param today how many events it sent today; nothing for a recorder, or where the operator may not know
      * @param delay how long its last events took to arrive; nothing where none came lately
+     * @param notUnderstood how many different messages of it could not be understood
      */
-    record Line(LinkBook.Kept kept, Optional<Long> today, Optional<Duration> delay) {
+    record Line(LinkBook.Kept kept, Optional<Long> today, Optional<Duration> delay, long notUnderstood) {
         LinkSetup link() {
             return kept.link();
         }
@@ -125,13 +126,22 @@ final class LinksModel implements AutoCloseable {
                 List<Event> newest = desk.services().log().find(today.newest(TOLD_FROM)).stream()
                         .filter(e -> e.time().isAfter(live))
                         .toList();
-                return new Line(kept, Optional.of(desk.services().log().count(today)), delay(newest));
+                return new Line(
+                        kept, Optional.of(desk.services().log().count(today)), delay(newest), notUnderstood(system));
             }
         } catch (NotPermittedException e) {
             // Then that is not said.
-            return new Line(kept, Optional.empty(), Optional.empty());
+            return new Line(kept, Optional.empty(), Optional.empty(), notUnderstood(system));
         }
-        return new Line(kept, Optional.empty(), Optional.empty());
+        return new Line(kept, Optional.empty(), Optional.empty(), notUnderstood(system));
+    }
+
+    private long notUnderstood(SystemId system) {
+        return desk.services()
+                .workplace()
+                .translations()
+                .notUnderstood(system, 1)
+                .messages();
     }
 
     /** How long they took, in the middle. */

@@ -26,6 +26,7 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import javafx.util.Duration;
 import org.custodia.core.site.SiteModel;
+import org.custodia.desktop.changes.ChangesPage;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.desk.MainView;
 import org.custodia.desktop.desk.Shortcut;
@@ -35,6 +36,7 @@ import org.custodia.desktop.setup.LinksModel.Line;
 import org.custodia.desktop.setup.LinksModel.State;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.translation.TranslationPage;
 
 /** Setup: what Custodia is connected to, each system a line that opens to be changed where it stands. */
 public final class SetupView extends BorderPane implements MainView {
@@ -62,6 +64,8 @@ public final class SetupView extends BorderPane implements MainView {
     private final ClocksPage clocks;
     private final FootagePage footage;
     private final InventoryPage inventory;
+    private final TranslationPage meanings;
+    private final ChangesPage changes;
     private Page page = Page.LINKS;
     private final Label count = new Label();
     private final Button connect = new Button(TEXTS.say("connect"));
@@ -109,6 +113,8 @@ public final class SetupView extends BorderPane implements MainView {
         clocks = new ClocksPage(links, theme);
         footage = new FootagePage(desk, theme);
         inventory = new InventoryPage(desk, theme);
+        meanings = new TranslationPage(desk, theme);
+        changes = new ChangesPage(desk);
         empty.getStyleClass().add("empty");
         empty.setMaxWidth(Double.MAX_VALUE);
         greeting.getStyleClass().add("greeting");
@@ -128,9 +134,11 @@ public final class SetupView extends BorderPane implements MainView {
     private enum Page {
         LINKS,
         INVENTORY,
+        MEANINGS,
         PAIRS,
         CLOCKS,
-        FOOTAGE
+        FOOTAGE,
+        CHANGES
     }
 
     private void turnTo(Page wanted) {
@@ -140,14 +148,20 @@ public final class SetupView extends BorderPane implements MainView {
                 switch (wanted) {
                     case LINKS -> scroll;
                     case INVENTORY -> inventory;
+                    case MEANINGS -> meanings;
                     case PAIRS -> pairs;
                     case CLOCKS -> clocks;
                     case FOOTAGE -> footage;
+                    case CHANGES -> changes;
                 });
         if (wanted == Page.PAIRS) {
             pairs.refresh();
         } else if (wanted == Page.INVENTORY) {
             inventory.refresh();
+        } else if (wanted == Page.MEANINGS) {
+            meanings.refresh();
+        } else if (wanted == Page.CHANGES) {
+            changes.refresh();
         }
         show();
         tick();
@@ -303,6 +317,9 @@ public final class SetupView extends BorderPane implements MainView {
         if (page == Page.INVENTORY) {
             return inventory.back();
         }
+        if (page == Page.MEANINGS) {
+            return meanings.back();
+        }
         if (!fresh.getChildren().isEmpty()) {
             added();
             return true;
@@ -322,6 +339,8 @@ public final class SetupView extends BorderPane implements MainView {
         pairs.refresh();
         if (page == Page.INVENTORY) {
             inventory.refresh();
+        } else if (page == Page.CHANGES) {
+            changes.refresh();
         }
         show();
     }

@@ -65,6 +65,7 @@ public final class WatchModel implements AutoCloseable {
             feed.readAll();
         });
         desk.moment().addListener((o, a, b) -> feed.readAll());
+        desk.meanings().addListener((o, a, b) -> feed.readAll());
         desk.live().states().addListener((o, a, b) -> {
             strips.forEach(this::takeState);
             arrange(false);

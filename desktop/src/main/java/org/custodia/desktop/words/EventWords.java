@@ -12,6 +12,8 @@ import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Gaps;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.saying.Saying;
+import org.custodia.core.site.Device;
+import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.Sites;
@@ -148,6 +150,14 @@ public final class EventWords {
         return event.door().flatMap(sites.at(event.time())::door);
     }
 
+    /** The device that is no door, at which it was. */
+    private Optional<Device> device(Event event) {
+        return event.detail("unit")
+                .map(u -> event.key().system() + "/" + u)
+                .filter(DeviceId::fits)
+                .flatMap(id -> sites.at(event.time()).device(new DeviceId(id)));
+    }
+
     /** Where it was. */
     public String place(Event event) {
         return door(event)
@@ -155,6 +165,7 @@ public final class EventWords {
                 .or(() -> event.detail("camera").flatMap(c -> sites.get()
                         .camera(new org.custodia.core.site.CameraId(c))
                         .map(k -> k.name())))
+                .or(() -> device(event).map(Device::name))
                 .or(() -> event.detail("unit"))
                 .or(() -> event.controller().map(c -> TEXTS.say("controller", c.value())))
                 .or(() -> event.detail("system"))
