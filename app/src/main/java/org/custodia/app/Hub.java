@@ -28,6 +28,7 @@ import org.custodia.core.setup.ChangeDesk;
 import org.custodia.core.setup.DeviceDesk;
 import org.custodia.core.setup.LinkBook;
 import org.custodia.core.setup.LinkSetup;
+import org.custodia.core.setup.LookoutDesk;
 import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SetupDesk;
 import org.custodia.core.setup.TranslationDesk;
@@ -91,6 +92,7 @@ public final class Hub implements AutoCloseable {
     private final PairDesk pairs;
     private final DeviceDesk devices;
     private final ChangeDesk changes;
+    private final LookoutDesk lookouts;
     private final TranslationDesk translations;
     private volatile Consumer<LinkStatus> statusTold = status -> {};
 
@@ -184,6 +186,7 @@ public final class Hub implements AutoCloseable {
         this.pairs = new PairDesk(sites, sites, log, intake, evidence, new PairSheetForms(), clock);
         this.devices = new DeviceDesk(sites, sites, log, intake, clock);
         this.translations = new TranslationDesk(new SqlSentWords(database), log, intake);
+        this.lookouts = new LookoutDesk(sites, sites, pairs, intake, clock);
         this.changes = new ChangeDesk(sites, registered, setup, intake, clock);
         clocks.onMeasured(new ClockWatch(log, intake, system -> limit(registered, system), clock)::measured);
         doorDesk.closeUnanswered(actor);
@@ -309,6 +312,7 @@ public final class Hub implements AutoCloseable {
                         setup,
                         pairs,
                         devices,
+                        lookouts,
                         translations,
                         changes,
                         clock));

@@ -313,6 +313,33 @@ class ConsoleInventoryTest extends ConsoleFixture {
     }
 
     @Test
+    void a_panic_button_is_shown_by_a_camera_and_that_is_tried_by_tripping_it() {
+        setup("Inventory");
+        type("Find: a name, a kind, a site, a system, a controller", "panic reading");
+        chooseThings("Panic button, reading room desk");
+        chooseIn("A camera", "Reading room outside");
+        fire("Add");
+        Rig.await().until(() -> shows(".neighbours .caution", "never tried"));
+        fire("Try it");
+        Rig.await().until(() -> shows(".trial .label", "Trip “Panic button, reading room desk” now"));
+        // One that is not meant is told, and does not count.
+        rig.happen("{'act':'trip','target':'panic-shop','seconds':1}");
+        rig.happen("{'act':'trip','target':'panic-reading','seconds':1}");
+        Rig.await().until(() -> shows(".trial .label", "at Panic button, reading room desk"));
+        fire("Yes, both");
+        Rig.await().until(() -> shows(".neighbours .muted", "tried by I. Vantongeren: right"));
+        assertThat(rig.hub.log().find(EventQuery.all().kinds(Kinds.TRIED))).hasSize(1);
+        // The camera says the same from its side, and may show a hall as well.
+        type("Find: a name, a kind, a site, a system, a controller", "reading room outside");
+        chooseThings("Reading room outside");
+        Rig.await().until(() -> shows(".neighbours .ink", "Panic button, reading room desk"));
+        chooseIn("A device or a zone", "zone Reading room");
+        fire("Add");
+        Rig.await().until(() -> shows(".neighbours .ink", "zone Reading room"));
+        assertThat(rig.hub.sites().get().lookouts()).hasSize(2);
+    }
+
+    @Test
     void what_is_typed_stays_while_systems_tell_news() {
         setup("Inventory");
         chooseThings("Staff lobby");

@@ -38,6 +38,7 @@ import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorAsk;
 import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Lookout;
 import org.custodia.core.site.PairId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.PersonId;
@@ -156,6 +157,17 @@ record RegisterForm<T>(String kind, Permission edited, BiConsumer<T, ObjectNode>
                     .put("second", w.second().value())
                     .put("takes", w.takes().toMillis() / 1000.0),
             o -> new Walk(new DoorId(id(o, "first")), new DoorId(id(o, "second")), seconds(o, "takes", Duration.ZERO)));
+
+    static final RegisterForm<Lookout> LOOKOUT = new RegisterForm<>(
+            "lookout",
+            Permission.SET_UP,
+            (l, o) -> o.put("camera", l.camera().value())
+                    .put("of", l.of().key())
+                    .put("leadIn", l.leadIn().toMillis() / 1000.0),
+            o -> new Lookout(
+                    new CameraId(id(o, "camera")),
+                    Lookout.Subject.parse(id(o, "of")).orElseThrow(),
+                    seconds(o, "leadIn", Pairing.DEFAULT_LEAD_IN)));
 
     static final RegisterForm<LinkSetup> LINK = new RegisterForm<>(
             "link",

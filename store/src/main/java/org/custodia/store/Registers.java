@@ -18,6 +18,7 @@ import org.custodia.core.site.Camera;
 import org.custodia.core.site.Device;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Lookout;
 import org.custodia.core.site.Placing;
 import org.custodia.core.site.Reader;
 import org.custodia.core.site.Site;
@@ -354,6 +355,12 @@ public final class Registers {
         }
         if (record instanceof RegisterForm.Seen seen) {
             return List.of(siteOf(seen.thing(), at, lookup));
+        }
+        if (record instanceof Lookout lookout) {
+            Optional<SiteId> of = lookout.of() instanceof Lookout.OfZone zone
+                    ? Optional.of(zone.site())
+                    : siteOf(Thing.of(((Lookout.OfDevice) lookout.of()).device()), at, lookup);
+            return List.of(of, siteOf(Thing.of(lookout.camera()), at, lookup));
         }
         if (record instanceof Walk walk) {
             return List.of(siteOf(walk.first(), at, lookup), siteOf(walk.second(), at, lookup));

@@ -20,6 +20,7 @@ import org.custodia.core.operator.Actor;
 import org.custodia.core.setup.ChangeBook;
 import org.custodia.core.setup.DeviceBook;
 import org.custodia.core.setup.Found;
+import org.custodia.core.setup.LookoutBook;
 import org.custodia.core.setup.PairBook;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
@@ -27,6 +28,7 @@ import org.custodia.core.site.Device;
 import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Lookout;
 import org.custodia.core.site.PairId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Placing;
@@ -40,7 +42,7 @@ import org.custodia.core.site.Thing;
 import org.custodia.core.site.Walk;
 
 /** Places as they are and as they were, kept over restarts and brought up to date by the links. Safe for several threads. */
-public final class SiteRegister implements Sites, PairBook, DeviceBook, ChangeBook.Undoing {
+public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutBook, ChangeBook.Undoing {
     /** Models of past times that are kept; what is looked at lies mostly within few of them. */
     private static final int REMEMBERED = 12;
 
@@ -135,7 +137,8 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, ChangeBo
                     ordered,
                     told.readers().all(at).values(),
                     here(told.devices().all(at).values(), d -> Thing.of(d.id()), Placing::on, placings),
-                    told.walks().all(at).values());
+                    told.walks().all(at).values(),
+                    told.lookouts().all(at).values());
         }
 
         /** What systems have as it stands here: without what was left out, and where and how it was said to be. */
@@ -167,6 +170,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, ChangeBo
             Timeline<Device> devices,
             Timeline<Placing> placings,
             Timeline<Walk> walks,
+            Timeline<Lookout> lookouts,
             Timeline<RegisterForm.Seen> seen) {
         static Told read(Registers registers) {
             return new Told(
@@ -178,6 +182,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, ChangeBo
                     registers.timeline(RegisterForm.DEVICE),
                     registers.timeline(RegisterForm.PLACING),
                     registers.timeline(RegisterForm.WALK),
+                    registers.timeline(RegisterForm.LOOKOUT),
                     registers.timeline(RegisterForm.SEEN));
         }
 
@@ -192,12 +197,13 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, ChangeBo
                     devices,
                     registers.timeline(RegisterForm.PLACING),
                     registers.timeline(RegisterForm.WALK),
+                    registers.timeline(RegisterForm.LOOKOUT),
                     registers.timeline(RegisterForm.SEEN));
         }
 
         /** Those from which a model is made. */
         List<Timeline<?>> placed() {
-            return List.of(sites, doors, cameras, pairs, readers, devices, placings, walks);
+            return List.of(sites, doors, cameras, pairs, readers, devices, placings, walks, lookouts);
         }
     }
 
@@ -445,6 +451,18 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, ChangeBo
     }
 
     @Override
+    public long lookoutVersion(String key) {
+        return past.told.lookouts().newest(key);
+    }
+
+    @Override
+    public void keepLookout(String key, Optional<Lookout> lookout, long basedOn, Actor by) {
+        Instant now = clock.instant();
+        registers.edit(RegisterForm.LOOKOUT, key, basedOn, lookout, now, Optional.empty(), by, now);
+        edited();
+    }
+
+    @Override
     public long siteVersion(SiteId site) {
         return past.told.sites().newest(site.value());
     }
@@ -464,6 +482,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, ChangeBo
         all.addAll(told.pairs().changes(About.PAIR, RegisterForm.Placed::pairing));
         all.addAll(told.placings().changes(About.PLACING, p -> p));
         all.addAll(told.walks().changes(About.WALK, w -> w));
+        all.addAll(told.lookouts().changes(About.LOOKOUT, l -> l));
         all.addAll(told.sites().changes(About.SITE, s -> s));
         all.sort(Comparator.comparing(Change::when).reversed());
         return List.copyOf(all.subList(0, Math.min(most, all.size())));
@@ -475,6 +494,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, ChangeBo
             case PAIR -> takeBack(RegisterForm.PAIR, past.told.pairs(), change, by);
             case PLACING -> takeBack(RegisterForm.PLACING, past.told.placings(), change, by);
             case WALK -> takeBack(RegisterForm.WALK, past.told.walks(), change, by);
+            case LOOKOUT -> takeBack(RegisterForm.LOOKOUT, past.told.lookouts(), change, by);
             case SITE -> takeBack(RegisterForm.SITE, past.told.sites(), change, by);
             case LINK -> throw new IllegalArgumentException("connections are put back by the setup desk");
         }

@@ -32,6 +32,7 @@ import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Lookout;
 import org.custodia.core.site.Placing;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
@@ -285,6 +286,36 @@ class PlacingsTest {
         sites.takeBack(again, ANA);
         later();
         assertThat(vault().name()).isEqualTo("AA");
+    }
+
+    @Test
+    void a_camera_that_shows_a_device_or_a_zone_is_kept_and_taken_back() {
+        CameraId camera = new CameraId("quayside/a");
+        sites.cameras(RECORDER, List.of(new Camera(camera, RECORDER, "A", HARBOUR)));
+        later();
+        Lookout button = new Lookout(camera, new Lookout.OfDevice(panic().id()), Duration.ofSeconds(10));
+        Lookout stairs = new Lookout(camera, new Lookout.OfZone(YARD, "North stair"), Duration.ofSeconds(4));
+        for (Lookout one : List.of(button, stairs)) {
+            sites.keepLookout(one.key(), Optional.of(one), 0, ANA);
+            later();
+        }
+        for (SiteRegister register : List.of(sites, new SiteRegister(registers, clock))) {
+            assertThat(register.get().lookouts()).containsExactlyInAnyOrder(button, stairs);
+            assertThat(register.get().lookouts(button.of())).containsExactly(button);
+        }
+        assertThatThrownBy(() -> sites.keepLookout(button.key(), Optional.empty(), 0, ANA))
+                .isInstanceOf(EventLogException.class);
+        Actor harbour = Actor.with("h", "H", "desk", Set.of(Permission.SET_UP), SiteScope.at(HARBOUR));
+        assertThatThrownBy(() -> sites.keepLookout(stairs.key(), Optional.empty(), 1, harbour))
+                .isInstanceOf(NotPermittedException.class);
+        sites.takeBack(sites.changes(9).get(0), ANA);
+        later();
+        assertThat(sites.get().lookouts()).containsExactly(button);
+        // What shows nothing that is there is not told, and comes back with it.
+        place(Placing.none(Thing.of(panic().id())).leftOut(true));
+        assertThat(sites.get().lookouts()).isEmpty();
+        place(Placing.none(Thing.of(panic().id())));
+        assertThat(sites.get().lookouts()).hasSize(1);
     }
 
     @Test

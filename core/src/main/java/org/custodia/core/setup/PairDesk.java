@@ -397,6 +397,11 @@ public final class PairDesk implements AutoCloseable {
         return judgements.trial(pair);
     }
 
+    /** The latest trial of what is named as a pair, whatever it shows; nothing is asked of permissions. */
+    Optional<Trial> trialOf(PairId pair) {
+        return judgements.trial(pair);
+    }
+
     // ---- Whether pairs still hold
 
     private void judge(EvidenceSearch.Check check) {

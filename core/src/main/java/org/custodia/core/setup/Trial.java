@@ -2,6 +2,7 @@ package org.custodia.core.setup;
 
 import java.time.DateTimeException;
 import java.time.Instant;
+import java.util.Base64;
 import java.util.Optional;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
@@ -17,6 +18,7 @@ import org.custodia.core.site.Pairing;
  * @param as the pair as it stood then, as {@link #as} writes it
  * @param about what happened at the door
  * @param shown the instant of the picture that was judged
+ * @param still that picture, small, as a JPEG in Base64; nothing where there was none
  * @param door whether it was the right door
  * @param person whether it was the right person
  * @param moment whether it was the right moment
@@ -28,12 +30,24 @@ public record Trial(
         String as,
         EventKey about,
         Instant shown,
+        Optional<String> still,
         boolean door,
         boolean person,
         boolean moment,
         String by,
         Instant when) {
     static final EventKind KIND = Kinds.TRIED;
+    /** Characters; it lies in the log for good. */
+    private static final int MOST_STILL = 32_000;
+
+    /** The picture that was judged, as a JPEG; nothing where there was none, or it is damaged. */
+    public Optional<byte[]> picture() {
+        try {
+            return still.map(Base64.getDecoder()::decode);
+        } catch (IllegalArgumentException e) {
+            return Optional.empty();
+        }
+    }
 
     /** Whether all was as it should be. */
     public boolean passed() {
@@ -61,6 +75,7 @@ public record Trial(
     }
 
     Event.Builder onRecord(Event.Builder event) {
+        still.filter(s -> s.length() <= MOST_STILL).ifPresent(s -> event.detail("still", s));
         return event.detail("pair", pair.value())
                 .detail("as", as)
                 .detail("about", about.text())
@@ -78,6 +93,7 @@ public record Trial(
                     event.detail("as").orElseThrow(IllegalArgumentException::new),
                     event.detail("about").flatMap(EventKey::parse).orElseThrow(IllegalArgumentException::new),
                     Instant.parse(event.detail("shown").orElse("")),
+                    event.detail("still"),
                     yes(event, "right-door"),
                     yes(event, "right-person"),
                     yes(event, "right-moment"),

@@ -25,6 +25,7 @@ public final class SiteModel {
     private final Map<SystemId, List<Door>> bySystem;
     private final Map<ReaderId, Reader> readers = new LinkedHashMap<>();
     private final Map<DeviceId, Device> devices = new LinkedHashMap<>();
+    private final List<Lookout> lookouts;
     private final List<Walk> walks;
     private final Map<DoorId, List<Walk>> walksOf = new LinkedHashMap<>();
 
@@ -44,10 +45,13 @@ public final class SiteModel {
             Collection<Camera> cameras,
             Collection<Pairing> pairings,
             Collection<Reader> readers) {
-        this(sites, doors, cameras, pairings, readers, List.of(), List.of());
+        this(sites, doors, cameras, pairings, readers, List.of(), List.of(), List.of());
     }
 
-    /** The same, with what is no door, and which doors are neighbours. Walks to doors that are not there are left out. */
+    /**
+     * The same, with what is no door, which cameras show that, and which doors are neighbours. What is said of doors, cameras
+     * or devices that are not there is left out.
+     */
     public SiteModel(
             Collection<Site> sites,
             Collection<Door> doors,
@@ -55,7 +59,10 @@ public final class SiteModel {
             Collection<Pairing> pairings,
             Collection<Reader> readers,
             Collection<Device> devices,
-            Collection<Walk> walks) {
+            Collection<Walk> walks,
+            Collection<Lookout> lookouts) {
+        this.lookouts =
+                lookouts.stream().filter(l -> shows(l, cameras, devices, sites)).toList();
         devices.forEach(d -> this.devices.put(d.id(), d));
         readers.forEach(r -> this.readers.put(r.id(), r));
         sites.forEach(s -> this.sites.put(s.id(), s));
@@ -107,7 +114,8 @@ public final class SiteModel {
                         .filter(d -> wanted.test(d.site()))
                         .map(d -> d.door().filter(wantedDoors::test).isPresent() ? d : d.withoutDoor())
                         .toList(),
-                walks);
+                walks,
+                lookouts);
     }
 
     public Collection<Site> sites() {
@@ -151,6 +159,24 @@ public final class SiteModel {
     /** The neighbours of a door, the nearest first. */
     public List<Walk> walks(DoorId door) {
         return List.copyOf(walksOf.getOrDefault(door, List.of()));
+    }
+
+    private static boolean shows(
+            Lookout lookout, Collection<Camera> cameras, Collection<Device> devices, Collection<Site> sites) {
+        boolean there = lookout.of() instanceof Lookout.OfDevice d
+                ? devices.stream().anyMatch(x -> x.id().equals(d.device()))
+                : lookout.of() instanceof Lookout.OfZone z && sites.stream().anyMatch(s -> s.id().equals(z.site()));
+        return there && cameras.stream().anyMatch(c -> c.id().equals(lookout.camera()));
+    }
+
+    /** Which cameras show something other than a door. */
+    public List<Lookout> lookouts() {
+        return lookouts;
+    }
+
+    /** The cameras that show a device or a zone. */
+    public List<Lookout> lookouts(Lookout.Subject of) {
+        return lookouts.stream().filter(l -> l.of().equals(of)).toList();
     }
 
     /** The doors one controller drives. */

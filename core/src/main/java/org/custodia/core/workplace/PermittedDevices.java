@@ -2,13 +2,19 @@ package org.custodia.core.workplace;
 
 import java.util.Collection;
 import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
 import org.custodia.core.event.Cancellation;
+import org.custodia.core.event.Event;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.setup.ChangeBook;
 import org.custodia.core.setup.ChangeDesk;
 import org.custodia.core.setup.DeviceDesk;
 import org.custodia.core.setup.Found;
+import org.custodia.core.setup.LookoutDesk;
 import org.custodia.core.setup.Neighbours;
+import org.custodia.core.setup.Trial;
+import org.custodia.core.site.Lookout;
 import org.custodia.core.site.Placing;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
@@ -22,8 +28,10 @@ public final class PermittedDevices {
     private final Permit permit;
     private final DeviceDesk desk;
     private final ChangeDesk changes;
+    private final LookoutDesk lookouts;
 
-    PermittedDevices(Permit permit, DeviceDesk desk, ChangeDesk changes) {
+    PermittedDevices(Permit permit, DeviceDesk desk, LookoutDesk lookouts, ChangeDesk changes) {
+        this.lookouts = lookouts;
         this.permit = permit;
         this.desk = desk;
         this.changes = changes;
@@ -65,6 +73,22 @@ public final class PermittedDevices {
 
     public void noNeighbours(Walk walk) {
         desk.noNeighbours(walk, permit.actor());
+    }
+
+    public void shows(Lookout lookout) {
+        lookouts.shows(lookout, permit.actor());
+    }
+
+    public void showsNoMore(Lookout lookout) {
+        lookouts.showsNoMore(lookout, permit.actor());
+    }
+
+    public CompletableFuture<Event> tried(Lookout lookout, Trial trial) {
+        return lookouts.tried(lookout, trial, permit.actor());
+    }
+
+    public Optional<Trial> trial(Lookout lookout) {
+        return lookouts.trial(lookout, permit.actor());
     }
 
     /** What was set up lately, the newest first. */

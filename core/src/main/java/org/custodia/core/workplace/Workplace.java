@@ -10,6 +10,7 @@ import org.custodia.core.event.EventLog;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.setup.ChangeDesk;
 import org.custodia.core.setup.DeviceDesk;
+import org.custodia.core.setup.LookoutDesk;
 import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SetupDesk;
 import org.custodia.core.setup.TranslationDesk;
@@ -40,6 +41,7 @@ public final class Workplace {
             SetupDesk setup,
             PairDesk pairs,
             DeviceDesk devices,
+            LookoutDesk lookouts,
             TranslationDesk translations,
             ChangeDesk changes,
             Clock clock) {}
@@ -52,7 +54,7 @@ public final class Workplace {
         this.people = new PermittedPeople(permit, behind.people());
         this.setup = new PermittedSetup(permit, behind.setup());
         this.pairs = new PermittedPairs(permit, behind.pairs());
-        this.devices = new PermittedDevices(permit, behind.devices(), behind.changes());
+        this.devices = new PermittedDevices(permit, behind.devices(), behind.lookouts(), behind.changes());
         this.translations = new PermittedTranslations(permit, behind.translations());
         this.verdicts = new PermittedVerdicts(permit, behind.verdicts());
     }

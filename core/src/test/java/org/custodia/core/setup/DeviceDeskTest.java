@@ -236,7 +236,7 @@ class DeviceDeskTest {
 
         SetupSites(Walk walk) {
             model = new SiteModel(
-                    SITES.sites(), SITES.doors(), List.of(), List.of(), List.of(), List.of(), List.of(walk));
+                    SITES.sites(), SITES.doors(), List.of(), List.of(), List.of(), List.of(), List.of(walk), List.of());
         }
     }
 

@@ -4,17 +4,32 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 import java.util.function.UnaryOperator;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.saying.Saying;
+import org.custodia.core.site.Lookout;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.Thing;
 
 /** What systems have, and what was said of it, in memory. */
-public final class DevicesInHand implements DeviceBook, ChangeBook.Undoing {
+public final class DevicesInHand implements DeviceBook, LookoutBook, ChangeBook.Undoing {
+    public final Map<String, Lookout> lookouts = new TreeMap<>();
+
+    @Override
+    public long lookoutVersion(String key) {
+        return versions.getOrDefault("lookout " + key, 0L);
+    }
+
+    @Override
+    public void keepLookout(String key, Optional<Lookout> lookout, long basedOn, Actor by) {
+        next("lookout " + key, basedOn);
+        lookout.ifPresentOrElse(l -> lookouts.put(key, l), () -> lookouts.remove(key));
+    }
+
     public final Map<String, Found> found = new TreeMap<>();
     public final List<Change> changes = new ArrayList<>();
     public final List<Change> takenBack = new ArrayList<>();

@@ -172,6 +172,7 @@ class PairDeskTest {
                 Trial.as(PAIR),
                 new EventKey(TIDEWATER, 1, 7),
                 Instant.parse("2026-11-24T13:59:00Z"),
+                Optional.of("/9j/4A=="),
                 door,
                 person,
                 moment,

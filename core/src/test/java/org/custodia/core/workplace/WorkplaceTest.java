@@ -56,6 +56,7 @@ import org.custodia.core.operator.SiteScope;
 import org.custodia.core.setup.ChangeDesk;
 import org.custodia.core.setup.DeviceDesk;
 import org.custodia.core.setup.DevicesInHand;
+import org.custodia.core.setup.LookoutDesk;
 import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SentInHand;
 import org.custodia.core.setup.SetupDesk;
@@ -186,6 +187,7 @@ class WorkplaceTest {
                 setup(),
                 pairs(),
                 devices(),
+                lookouts(),
                 translations(),
                 changes(),
                 CLOCK);
@@ -206,6 +208,10 @@ class WorkplaceTest {
 
     private DeviceDesk devices() {
         return new DeviceDesk(new DevicesInHand(), SITES, log, log, CLOCK);
+    }
+
+    private LookoutDesk lookouts() {
+        return new LookoutDesk(new DevicesInHand(), SITES, pairs(), log, CLOCK);
     }
 
     private TranslationDesk translations() {

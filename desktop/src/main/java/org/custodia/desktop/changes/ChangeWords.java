@@ -13,6 +13,7 @@ import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Lookout;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Placing;
 import org.custodia.core.site.Site;
@@ -76,6 +77,8 @@ final class ChangeWords {
             return thing(placing.thing());
         } else if (one instanceof Walk walk) {
             return TEXTS.say("walk", door(walk.first()), door(walk.second()));
+        } else if (one instanceof Lookout lookout) {
+            return TEXTS.say("pair", lookoutOf(lookout.of()), camera(lookout.camera()));
         } else if (one instanceof Site site) {
             return site.name();
         }
@@ -126,6 +129,12 @@ final class ChangeWords {
                     "takes",
                     before == null ? "" : seconds(((Walk) before).takes().toMillis()),
                     after == null ? "" : seconds(((Walk) after).takes().toMillis()));
+        } else if (after instanceof Lookout is && before instanceof Lookout was) {
+            differs(
+                    all,
+                    "lead-in",
+                    seconds(was.leadIn().toMillis()),
+                    seconds(is.leadIn().toMillis()));
         } else if (after instanceof Site is && before instanceof Site was) {
             differs(all, "name", was.name(), is.name());
             differs(all, "zone", was.timeZone().getId(), is.timeZone().getId());
@@ -176,6 +185,12 @@ final class ChangeWords {
 
     private String camera(CameraId camera) {
         return sites.camera(camera).map(Camera::name).orElseGet(() -> thing(Thing.of(camera)));
+    }
+
+    private String lookoutOf(Lookout.Subject of) {
+        return of instanceof Lookout.OfDevice device
+                ? thing(Thing.of(device.device()))
+                : TEXTS.say("zone-of", ((Lookout.OfZone) of).zone(), site(((Lookout.OfZone) of).site()));
     }
 
     private String site(SiteId site) {

@@ -24,8 +24,12 @@ import javafx.collections.FXCollections;
 import javafx.collections.ObservableList;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.link.LinkStatus;
+import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.setup.Found;
 import org.custodia.core.setup.Neighbours;
+import org.custodia.core.setup.SetupException;
+import org.custodia.core.setup.Trial;
+import org.custodia.core.site.Lookout;
 import org.custodia.core.site.Placing;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
@@ -282,14 +286,7 @@ final class InventoryModel {
 
     /** Marks what is new, changed or gone as seen. */
     void seen(Collection<Found> things, Consumer<String> failed) {
-        desk.work()
-                .load(
-                        () -> {
-                            devices().seen(things);
-                            return Boolean.TRUE;
-                        },
-                        well -> refresh(),
-                        failed);
+        change(() -> devices().seen(things), this::refresh, failed);
     }
 
     void addSite(String name, String zone, Consumer<Site> done, Consumer<String> failed) {
@@ -298,21 +295,45 @@ final class InventoryModel {
 
     /** Says of doors that they are neighbours. */
     void neighbours(Collection<Walk> walks, Runnable done, Consumer<String> failed) {
-        desk.work()
-                .load(
-                        () -> {
-                            devices().neighbours(walks);
-                            return Boolean.TRUE;
-                        },
-                        well -> done.run(),
-                        failed);
+        change(() -> devices().neighbours(walks), done, failed);
     }
 
     void noNeighbours(Walk walk, Runnable done, Consumer<String> failed) {
+        change(() -> devices().noNeighbours(walk), done, failed);
+    }
+
+    /** The cameras that show a device or a zone. */
+    List<Lookout> lookouts(Lookout.Subject of) {
+        return sites().lookouts(of);
+    }
+
+    /** The latest trial of a camera with what it shows, where the operator may see that. */
+    Optional<Trial> trial(Lookout lookout) {
+        try {
+            return devices().trial(lookout);
+        } catch (NotPermittedException | SetupException e) {
+            return Optional.empty();
+        }
+    }
+
+    void shows(Lookout lookout, Runnable done, Consumer<String> failed) {
+        change(() -> devices().shows(lookout), done, failed);
+    }
+
+    void showsNoMore(Lookout lookout, Runnable done, Consumer<String> failed) {
+        change(() -> devices().showsNoMore(lookout), done, failed);
+    }
+
+    /** Keeps what somebody said when a device was tripped. */
+    void tried(Lookout lookout, Trial trial, Runnable done, Consumer<String> failed) {
+        change(() -> devices().tried(lookout, trial).join(), done, failed);
+    }
+
+    private void change(Runnable how, Runnable done, Consumer<String> failed) {
         desk.work()
                 .load(
                         () -> {
-                            devices().noNeighbours(walk);
+                            how.run();
                             return Boolean.TRUE;
                         },
                         well -> done.run(),

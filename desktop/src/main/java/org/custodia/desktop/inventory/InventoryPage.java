@@ -277,6 +277,11 @@ public final class InventoryPage extends BorderPane {
         placing.inSight(inSight);
     }
 
+    /** Called several times a second while it is in sight. */
+    public void tick() {
+        placing.tick();
+    }
+
     public void close() {
         placing.close();
     }

@@ -58,6 +58,7 @@ final class PlacingPart extends VBox {
     private final Button seen = new Button(TEXTS.say("mark-seen"));
     private final Label said = new Label();
     private final NeighboursPart neighbours;
+    private final LookoutsPart lookouts;
     private final VBox form = new VBox(8);
     private final Label nothing = new Label(TEXTS.say("choose"));
     private List<Found> things = List.of();
@@ -130,6 +131,7 @@ final class PlacingPart extends VBox {
     PlacingPart(InventoryModel model, Theme theme) {
         this.model = model;
         this.neighbours = new NeighboursPart(model);
+        this.lookouts = new LookoutsPart(model, theme);
         this.picture = new PicturePane(model.desk().services().pictures());
         picture.prefHeightProperty().bind(picture.widthProperty().multiply(9.0 / 16));
         picture.setMinHeight(theme.px(120));
@@ -197,7 +199,8 @@ final class PlacingPart extends VBox {
                         inside.field,
                         acts,
                         said,
-                        neighbours);
+                        neighbours,
+                        lookouts);
         getChildren().setAll(nothing, form);
         show(List.of());
     }
@@ -248,6 +251,7 @@ final class PlacingPart extends VBox {
         form.setManaged(!things.isEmpty());
         if (things.isEmpty()) {
             picture(Optional.empty());
+            lookouts.show(Optional.empty(), false);
             return;
         }
         boolean one = things.size() == 1;
@@ -262,13 +266,19 @@ final class PlacingPart extends VBox {
         boolean may = things.stream().allMatch(model::may);
         boolean gone = things.stream().noneMatch(Found::there);
         form.getChildren()
-                .forEach(n ->
-                        n.setDisable(!may && n != neighbours && n != head && n != detail && n != news && n != picture));
+                .forEach(n -> n.setDisable(!may
+                        && n != neighbours
+                        && n != lookouts
+                        && n != head
+                        && n != detail
+                        && n != news
+                        && n != picture));
         boolean out = things.stream().allMatch(f -> f.placing().leftOut());
         leaveOut.setText(TEXTS.say(out ? "take-in" : "leave-out"));
         leaveOut.setDisable(gone && !out);
         neighbours.show(
                 one ? first.door().filter(d -> first.there() && !first.placing().leftOut()) : Optional.empty(), may);
+        lookouts.show(one ? Optional.of(first) : Optional.empty(), may);
         mayKeep();
     }
 
@@ -288,7 +298,13 @@ final class PlacingPart extends VBox {
         picture.seen(inSight && shown.isPresent() && !things.isEmpty());
     }
 
+    /** Called several times a second while it is in sight. */
+    void tick() {
+        lookouts.tick();
+    }
+
     void close() {
+        lookouts.close();
         picture.close();
     }
 

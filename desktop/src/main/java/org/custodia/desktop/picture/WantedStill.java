@@ -13,7 +13,9 @@ import org.custodia.core.footage.Footage;
 import org.custodia.core.saying.Says;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Crop;
+import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Lookout;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.SiteModel;
@@ -48,10 +50,10 @@ public record WantedStill(Camera camera, Crop crop, Instant at) {
     public record Got(
             Optional<Stills.Still> still, String problem, Optional<Instant> readyAt, Optional<Instant> again) {}
 
-    /** The frame that stands for an event; nothing where no camera is paired with its door. */
+    /** The frame that stands for an event; nothing where no camera shows its door, or the device it is of. */
     public static Optional<WantedStill> of(SiteModel sites, Event event) {
         if (event.door().isEmpty()) {
-            return Optional.empty();
+            return ofDevice(sites, event);
         }
         Side side = event.side().orElse(Side.ENTRY);
         Optional<Pairing> pairing = sites.pairing(event.door().get(), side);
@@ -68,6 +70,16 @@ public record WantedStill(Camera camera, Crop crop, Instant at) {
             }
             return new WantedStill(c, face ? p.face() : Crop.WHOLE, event.time().plus(after));
         }));
+    }
+
+    private static Optional<WantedStill> ofDevice(SiteModel sites, Event event) {
+        return event.detail("unit")
+                .map(u -> event.key().system() + "/" + u)
+                .filter(DeviceId::fits)
+                .flatMap(u -> sites.lookouts(new Lookout.OfDevice(new DeviceId(u))).stream()
+                        .findFirst())
+                .flatMap(l -> sites.camera(l.camera()))
+                .map(c -> new WantedStill(c, Crop.WHOLE, event.time()));
     }
 
     /** Why there is no camera at a door. */

@@ -1,5 +1,6 @@
 package org.custodia.desktop.setup;
 
+import java.io.ByteArrayInputStream;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -11,6 +12,8 @@ import javafx.scene.control.Label;
 import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TextField;
+import javafx.scene.image.Image;
+import javafx.scene.image.ImageView;
 import javafx.scene.input.KeyCode;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
@@ -18,12 +21,15 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.custodia.core.evidence.KnownOpening;
+import org.custodia.core.setup.Trial;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Pairing;
 import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.trial.TrialModel;
+import org.custodia.desktop.trial.TrialPart;
 import org.custodia.desktop.words.ClockWords;
 import org.custodia.desktop.words.Names;
 
@@ -60,7 +66,7 @@ final class PairEditor extends VBox {
         said.getStyleClass().add("caution");
         said.setWrapText(true);
         said.setManaged(false);
-        trial = new TrialPart(new TrialModel(pairs, door), theme, this::again);
+        trial = new TrialPart(new TrialModel(new TriedDoor(pairs, door), pairs.desk()), theme, false, this::again);
         evidence = new EvidencePart(pairs, door, theme, this::refresh);
         tuner.setManaged(false);
         getChildren().setAll(there, tuner, doubts, said);
@@ -223,6 +229,18 @@ final class PairEditor extends VBox {
         tried.setWrapText(true);
         tried.getStyleClass().add(pairs.standing(pairing) == PairsModel.Standing.RIGHT ? "muted" : "caution");
         VBox card = new VBox(4, pane, name, line, tried);
+        // What was judged then, small, so that somebody sees whether it is the same still.
+        pairs.trial(pairing)
+                .flatMap(Trial::picture)
+                .map(jpeg -> new Image(new ByteArrayInputStream(jpeg)))
+                .filter(i -> !i.isError())
+                .ifPresent(image -> {
+                    ImageView still = new ImageView(image);
+                    still.setPreserveRatio(true);
+                    still.setFitHeight(theme.px(66));
+                    still.setAccessibleText(TEXTS.say("tried-still"));
+                    card.getChildren().add(still);
+                });
         card.setMaxWidth(theme.px(PICTURE));
         card.setPrefWidth(theme.px(PICTURE));
         return card;

@@ -280,7 +280,9 @@ public final class SetupView extends BorderPane implements MainView {
         if (page == Page.PAIRS || page == Page.CLOCKS) {
             pairs.tick();
         }
-        if (page == Page.CLOCKS) {
+        if (page == Page.INVENTORY) {
+            inventory.tick();
+        } else if (page == Page.CLOCKS) {
             clocks.tick();
         } else if (page == Page.FOOTAGE) {
             footage.tick();

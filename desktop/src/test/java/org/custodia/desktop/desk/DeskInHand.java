@@ -1,6 +1,7 @@
 package org.custodia.desktop.desk;
 
 import static org.mockito.ArgumentMatchers.any;
+import static org.mockito.ArgumentMatchers.anyInt;
 import static org.mockito.Mockito.mock;
 import static org.mockito.Mockito.when;
 
@@ -13,6 +14,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Callable;
+import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeoutException;
 import org.custodia.core.access.OnFile;
 import org.custodia.core.access.PersonRegister;
@@ -31,6 +33,7 @@ import org.custodia.core.operator.Actor;
 import org.custodia.core.setup.ChangeDesk;
 import org.custodia.core.setup.DeviceDesk;
 import org.custodia.core.setup.DevicesInHand;
+import org.custodia.core.setup.LookoutDesk;
 import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SentInHand;
 import org.custodia.core.setup.SetupDesk;
@@ -90,6 +93,8 @@ public final class DeskInHand implements AutoCloseable {
         Clock clock = mock(Clock.class);
         when(clock.instant()).thenAnswer(i -> now);
         when(pictures.now()).thenAnswer(i -> now);
+        when(pictures.still(any(), any(), any(), any(), anyInt()))
+                .thenReturn(CompletableFuture.failedFuture(new IllegalStateException("no picture")));
         when(doorDesk.listen(any())).thenReturn(() -> {});
         when(people.credential(any(), any(), any(), any())).thenReturn(OnFile.notThen());
         when(people.person(any(), any())).thenReturn(OnFile.notThen());
@@ -109,6 +114,7 @@ public final class DeskInHand implements AutoCloseable {
                         new SetupDesk(setup, setup, setup, log, clock),
                         new PairDesk(setup, sites, log, log, evidence, setup, clock),
                         new DeviceDesk(devices, sites, log, log, clock),
+                        new LookoutDesk(devices, sites, mock(PairDesk.class), log, clock),
                         new TranslationDesk(sent, log, log),
                         new ChangeDesk(
                                 devices, most -> List.of(), new SetupDesk(setup, setup, setup, log, clock), log, clock),

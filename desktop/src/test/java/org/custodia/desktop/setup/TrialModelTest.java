@@ -5,21 +5,30 @@ import static org.custodia.desktop.desk.DeskInHand.STORE;
 import static org.custodia.desktop.desk.DeskInHand.VAULT;
 import static org.custodia.desktop.desk.DeskInHand.event;
 import static org.custodia.desktop.desk.DeskInHand.onFx;
+import static org.mockito.ArgumentMatchers.any;
+import static org.mockito.ArgumentMatchers.anyInt;
+import static org.mockito.Mockito.when;
 
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.Callable;
+import java.util.concurrent.CompletableFuture;
 import org.awaitility.Awaitility;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.footage.JpegSize;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.desktop.desk.DeskInHand;
-import org.custodia.desktop.setup.TrialModel.State;
+import org.custodia.desktop.trial.TrialModel;
+import org.custodia.desktop.trial.TrialModel.State;
+import org.custodia.video.Picture;
+import org.custodia.video.Stills;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -42,7 +51,7 @@ class TrialModelTest {
     void open() {
         hand = new DeskInHand(directory);
         pairs = onFx(() -> new PairsModel(hand.desk));
-        trial = onFx(() -> new TrialModel(pairs, door(VAULT)));
+        trial = onFx(() -> new TrialModel(new TriedDoor(pairs, door(VAULT)), hand.desk));
         onFx(trial::begin);
     }
 
@@ -93,8 +102,15 @@ class TrialModelTest {
         onFx(() -> trial.keep(pair(), true, false, true, () -> said.add("kept"), said::add));
         until(() -> said.size() == 1);
         assertThat(pairs.standing(pair())).isEqualTo(PairsModel.Standing.WRONG);
+        assertThat(pairs.trial(pair()).orElseThrow().picture()).isEmpty();
+        when(hand.pictures.still(any(), any(), any(), any(), anyInt()))
+                .thenReturn(CompletableFuture.completedFuture(
+                        new Stills.Still(new Picture(8, 4, new int[32], hand.now()), Optional.empty())));
         onFx(() -> trial.keep(pair(), true, true, true, () -> said.add("kept"), said::add));
         until(() -> said.size() == 2);
+        // What was judged is kept with the answer, as it looked.
+        byte[] jpeg = pairs.trial(pair()).orElseThrow().picture().orElseThrow();
+        assertThat(JpegSize.of(jpeg)).contains(new JpegSize(8, 4));
         assertThat(said).containsExactly("kept", "kept");
         assertThat(pairs.standing(pair())).isEqualTo(PairsModel.Standing.RIGHT);
         Pairing p = pair();

@@ -1,38 +1,40 @@
-package org.custodia.desktop.setup;
+package org.custodia.desktop.trial;
 
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Base64;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
+import java.util.concurrent.CancellationException;
+import java.util.concurrent.CompletionException;
 import java.util.function.Consumer;
 import javafx.application.Platform;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
-import org.custodia.core.event.EventKind;
-import org.custodia.core.event.Kinds;
 import org.custodia.core.setup.Trial;
-import org.custodia.core.site.Door;
+import org.custodia.core.site.Crop;
 import org.custodia.core.site.Pairing;
 import org.custodia.desktop.desk.Desk;
 
-/** Trying a door's pairs: waits until something is presented there, and keeps what somebody says of the picture. No nodes. */
-final class TrialModel implements AutoCloseable {
+/** Trying cameras: waits until something happens at what is tried, and keeps what somebody says of the picture. No nodes. */
+public final class TrialModel implements AutoCloseable {
     /** Nobody takes longer from the desk's call to the reader. */
-    static final Duration PATIENCE = Duration.ofSeconds(45);
+    public static final Duration PATIENCE = Duration.ofSeconds(45);
     /** After an opening alone, what was presented may still be told. */
     private static final Duration MAY_FOLLOW = Duration.ofSeconds(2);
     /** What is older than this when it arrives did not happen because somebody asked for it. */
     private static final Duration OLD = Duration.ofSeconds(2);
 
-    private static final Set<EventKind> PRESENTED = Set.of(Kinds.GRANTED, Kinds.REFUSED, Kinds.EXIT_REQUESTED);
+    /** Pixels; enough to see who it was. */
+    private static final int STILL_HEIGHT = 120;
+
     private static final int MOST_MEANWHILE = 4;
 
     /** How it goes. */
-    sealed interface State {
+    public sealed interface State {
         /** Nothing is tried. */
         record Idle() implements State {}
 
@@ -50,34 +52,32 @@ final class TrialModel implements AutoCloseable {
         record Judging(Event event) implements State {}
     }
 
-    private final PairsModel pairs;
-    private final Door door;
+    private final Tried tried;
     private final Desk desk;
     private final ReadOnlyObjectWrapper<State> state = new ReadOnlyObjectWrapper<>(new State.Idle());
     private final List<Event> elsewhere = new ArrayList<>();
     private Optional<Event> opened = Optional.empty();
     private EventIntake.Subscription subscription;
 
-    TrialModel(PairsModel pairs, Door door) {
-        this.pairs = pairs;
-        this.door = door;
-        this.desk = pairs.desk();
+    public TrialModel(Tried tried, Desk desk) {
+        this.tried = tried;
+        this.desk = desk;
     }
 
-    ReadOnlyObjectProperty<State> state() {
+    public ReadOnlyObjectProperty<State> state() {
         return state.getReadOnlyProperty();
     }
 
-    Door door() {
-        return door;
+    Tried tried() {
+        return tried;
     }
 
-    PairsModel pairs() {
-        return pairs;
+    Desk desk() {
+        return desk;
     }
 
     /** Begins to wait for something to be presented. */
-    void begin() {
+    public void begin() {
         end();
         elsewhere.clear();
         opened = Optional.empty();
@@ -86,7 +86,7 @@ final class TrialModel implements AutoCloseable {
     }
 
     /** Gives up; nothing is kept. */
-    void abandon() {
+    public void abandon() {
         end();
         state.set(new State.Idle());
     }
@@ -103,24 +103,16 @@ final class TrialModel implements AutoCloseable {
                 || event.time().isBefore(waiting.since().minus(OLD))) {
             return;
         }
-        boolean here = event.door().filter(door.id()::equals).isPresent();
-        if (here && PRESENTED.contains(event.kind())) {
+        if (tried.happened(event)) {
             judge(event);
-        } else if (here && event.kind().equals(Kinds.OPENED) && opened.isEmpty()) {
-            opened = Optional.of(event);
-        } else if (!here && PRESENTED.contains(event.kind()) && ofThisSite(event)) {
+        } else if (tried.moved(event)) {
+            opened = opened.or(() -> Optional.of(event));
+        } else if (tried.elsewhere(event)) {
             elsewhere.add(0, event);
             if (elsewhere.size() > MOST_MEANWHILE) {
                 elsewhere.remove(MOST_MEANWHILE);
             }
         }
-    }
-
-    private boolean ofThisSite(Event event) {
-        return event.door()
-                .flatMap(desk.services().sites().get()::door)
-                .filter(d -> d.site().equals(door.site()))
-                .isPresent();
     }
 
     private void judge(Event event) {
@@ -129,7 +121,7 @@ final class TrialModel implements AutoCloseable {
     }
 
     /** Looks whether it has waited long enough. */
-    void tick() {
+    public void tick() {
         if (!(state.get() instanceof State.Waiting waiting)) {
             return;
         }
@@ -143,14 +135,14 @@ final class TrialModel implements AutoCloseable {
     }
 
     /** How long it waits yet; nothing while it does not. */
-    Optional<Duration> left() {
+    public Optional<Duration> left() {
         return state.get() instanceof State.Waiting waiting
                 ? Optional.of(Duration.between(desk.now(), waiting.since().plus(PATIENCE)))
                 : Optional.empty();
     }
 
     /** Keeps what somebody says of a pair's picture. */
-    void keep(
+    public void keep(
             Pairing pairing,
             boolean rightDoor,
             boolean rightPerson,
@@ -159,18 +151,43 @@ final class TrialModel implements AutoCloseable {
             Consumer<String> failed) {
         if (state.get() instanceof State.Judging judging) {
             Event event = judging.event();
-            Trial trial = new Trial(
-                    pairing.id(),
-                    Trial.as(pairing),
-                    event.key(),
-                    event.time(),
-                    rightDoor,
-                    rightPerson,
-                    rightMoment,
-                    desk.services().actor().name(),
-                    desk.now());
-            pairs.tried(trial, door.id(), done, failed);
+            desk.work()
+                    .load(
+                            () -> still(pairing, event),
+                            still -> tried.keep(
+                                    pairing,
+                                    new Trial(
+                                            pairing.id(),
+                                            Trial.as(pairing),
+                                            event.key(),
+                                            event.time(),
+                                            still,
+                                            rightDoor,
+                                            rightPerson,
+                                            rightMoment,
+                                            desk.services().actor().name(),
+                                            desk.now()),
+                                    done,
+                                    failed),
+                            failed);
         }
+    }
+
+    /** The picture that was judged, small; nothing where there is none by now, which keeps no answer from being kept. */
+    private Optional<String> still(Pairing pairing, Event event) {
+        return desk.services().sites().get().camera(pairing.camera()).flatMap(c -> {
+            try {
+                byte[] jpeg = desk.services()
+                        .pictures()
+                        .still(c.id(), c.recorder(), event.time(), Crop.WHOLE, STILL_HEIGHT)
+                        .join()
+                        .picture()
+                        .jpeg();
+                return Optional.of(Base64.getEncoder().encodeToString(jpeg));
+            } catch (CompletionException | CancellationException e) {
+                return Optional.empty();
+            }
+        });
     }
 
     @Override
