@@ -65,6 +65,20 @@ final class LinksFiles {
         return links;
     }
 
+    /**
+     * The same, where all links are to be signed in to at once.
+     *
+     * @throws Main.CannotStartException if it cannot be used, or has no token for one of its links
+     */
+    static LinksFile readWithTokens(Path file) {
+        LinksFile links = read(file);
+        links.links().stream().filter(l -> l.token() == null).findFirst().ifPresent(l -> {
+            throw new Main.CannotStartException("The links file " + file + " has no token for the link \"" + l.id()
+                    + "\", as one that was exported has none" + SEE);
+        });
+        return links;
+    }
+
     private static String text(Path file) {
         try {
             if (Files.size(file) > LARGEST) {
@@ -127,9 +141,9 @@ final class LinksFiles {
                 LinkFactory.of(link.kind(), link.make()).isPresent(),
                 name + "is of the make " + link.make() + ", which Custodia cannot connect to");
         need(link.name() != null && !link.name().isBlank(), name + "has no name");
-        need(link.token() != null && !link.token().isBlank(), name + "has no token");
+        need(link.token() == null || !link.token().isBlank(), name + "has an empty token");
         need(
-                LinkSetup.fitsAsToken(link.token()),
+                link.token() == null || LinkSetup.fitsAsToken(link.token()),
                 name + "has a token with a blank, a control character or a letter that cannot stand in a request");
         need(
                 link.certificate() == null || link.certificate().matches("[0-9a-f]{64}"),
@@ -161,9 +175,11 @@ final class LinksFiles {
                 .toList();
     }
 
-    /** With what to sign in, by the systems' ids. */
+    /** With what to sign in, by the systems' ids; not for those of which the file does not say. */
     static Map<String, String> tokens(LinksFile links) {
-        return links.links().stream().collect(Collectors.toMap(LinksFile.Link::id, LinksFile.Link::token));
+        return links.links().stream()
+                .filter(l -> l.token() != null)
+                .collect(Collectors.toMap(LinksFile.Link::id, LinksFile.Link::token));
     }
 
     private static boolean web(URI address) {

@@ -260,7 +260,7 @@ public final class Main implements Runnable {
         @Override
         public Integer call() throws Exception {
             return new ChecksLinks(spec.commandLine().getOut())
-                    .check(LinksFiles.read(links), Optional.ofNullable(actOn));
+                    .check(LinksFiles.readWithTokens(links), Optional.ofNullable(actOn));
         }
     }
 

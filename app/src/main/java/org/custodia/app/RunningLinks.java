@@ -11,18 +11,22 @@ import java.util.function.Consumer;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.link.ClockSource;
 import org.custodia.core.link.Finding;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.SystemLink;
 import org.custodia.core.saying.Saying;
+import org.custodia.core.saying.Says;
 import org.custodia.core.setup.Connections;
 import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.setup.SetupException;
+import org.custodia.core.setup.SetupSheets;
 import org.custodia.core.site.SystemId;
 import org.custodia.link.LinkException;
 import org.custodia.link.LinkFactory;
 import org.custodia.link.Surroundings;
 import org.custodia.link.SystemWalk;
+import org.custodia.wire.LinksFileForm;
 
 /** The connections that there are, each opened and closed while the others go on. Safe for use by several threads. */
 final class RunningLinks implements Connections, AutoCloseable {
@@ -66,6 +70,27 @@ final class RunningLinks implements Connections, AutoCloseable {
     @Override
     public List<Make> makes() {
         return LinkFactory.ALL.stream().map(f -> new Make(f.kind(), f.make())).toList();
+    }
+
+    @Override
+    public Optional<ClockSource> clockSource(SystemId system) {
+        return link(system).flatMap(SystemLink::clockSource);
+    }
+
+    @Override
+    public void syncClock(SystemId system) {
+        SystemLink link =
+                link(system).orElseThrow(() -> new SetupException(Saying.of("setup.no-link", system.value())));
+        try {
+            link.syncClock();
+        } catch (IOException e) {
+            throw new SetupException(Says.of(e, Saying.of("link.broke")));
+        }
+    }
+
+    @Override
+    public SetupSheets sheets() {
+        return new LinksFileForm();
     }
 
     private static LinkFactory factory(LinkSetup setup) {

@@ -340,6 +340,40 @@ class ConsoleInventoryTest extends ConsoleFixture {
     }
 
     @Test
+    void a_clock_that_can_be_set_is_set_and_it_is_said_where_each_takes_the_time_from() {
+        SystemId quayside = new SystemId("quayside");
+        Rig.await()
+                .until(() ->
+                        rig.hub.clocks().ahead(quayside, rig.clock.instant()).toMillis() > 600);
+        setup("Clocks");
+        Rig.await().until(() -> shows(".clock-row .secondary", "takes it from: set by hand"));
+        Rig.await().until(() -> shows(".clock-row .secondary", "does not say where it takes it from"));
+        Rig.await()
+                .until(() -> fx(() -> all(".clock-row .button").stream()
+                        .anyMatch(n ->
+                                visible(n) && "set the clock of Quayside recorder now".equals(n.getAccessibleText()))));
+        assertThat(fx(() -> all(".clock-row .button").stream()
+                        .filter(n -> visible(n) && n.getAccessibleText().startsWith("set the clock of"))
+                        .count()))
+                .isEqualTo(2);
+        fx(() -> {
+            all(".clock-row .button").stream()
+                    .filter(n -> "set the clock of Quayside recorder now".equals(n.getAccessibleText()))
+                    .forEach(n -> ((Button) n).fire());
+            return null;
+        });
+        Rig.await()
+                .until(() -> Math.abs(rig.hub
+                                .clocks()
+                                .ahead(quayside, rig.clock.instant())
+                                .toMillis())
+                        < 300);
+        assertThat(rig.hub.log().find(EventQuery.all().kinds(Kinds.SET_UP)))
+                .extracting(e -> e.detail("change").orElseThrow())
+                .containsExactly("clock-set");
+    }
+
+    @Test
     void what_is_typed_stays_while_systems_tell_news() {
         setup("Inventory");
         chooseThings("Staff lobby");

@@ -4,13 +4,20 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.io.IOException;
+import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
+import java.util.List;
+import java.util.Optional;
+import org.custodia.core.setup.LinkSetup;
+import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Crop;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Side;
 import org.custodia.wire.LinksFile;
+import org.custodia.wire.LinksFileForm;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -59,13 +66,49 @@ class LinksFilesTest {
     }
 
     @Test
+    void what_was_exported_is_read_again_and_has_no_tokens() throws IOException {
+        LinkSetup link = new LinkSetup(
+                        "tidewater",
+                        "access",
+                        "link-protocol",
+                        "Tidewater \"A\"",
+                        URI.create("https://sternwick.example/access/"),
+                        false,
+                        false)
+                .certificate(Optional.of("ab".repeat(32)));
+        Pairing pair = new Pairing(
+                new DoorId("tidewater/vault"),
+                new CameraId("quayside/vault-outside"),
+                Side.EXIT,
+                Pairing.View.INSIDE,
+                Duration.ofSeconds(7),
+                new Crop(0.25, 0.1, 0.5, 0.5),
+                Duration.ofMillis(2_900));
+        byte[] written = new LinksFileForm()
+                .write("Sternwick Museum", List.of(link), List.of(pair), List.of(new DoorId("tidewater/vault")));
+        Path file = directory.resolve("exported.json");
+        Files.write(file, written);
+        assertThat(Files.readString(file)).doesNotContain("token");
+        LinksFile read = LinksFiles.read(file);
+        assertThat(LinksFiles.pairings(read)).containsExactly(pair);
+        assertThat(LinksFiles.watch(read)).containsExactly(new DoorId("tidewater/vault"));
+        LinkSetup again = LinksFiles.setups(read).get(0);
+        assertThat(again.certificate()).isEqualTo(link.certificate());
+        assertThat(again.address()).isEqualTo(link.address());
+        assertThat(again.name()).isEqualTo(link.name());
+        assertThat(LinksFiles.tokens(read)).isEmpty();
+        assertThatThrownBy(() -> LinksFiles.readWithTokens(file))
+                .isInstanceOf(Main.CannotStartException.class)
+                .hasMessageContaining("no token for the link \"tidewater\"");
+    }
+
+    @Test
     void a_link_that_cannot_be_made_is_named() {
         refused(LINK + "," + LINK, "", "\"tidewater\" is there twice");
         refused(LINK.replace("'access',", "'telepathy',"), "", "access or recorder, not telepathy");
         refused(LINK.replace("'tidewater',", "'',"), "", "a link has no id");
-        refused(LINK.replace("'hush-hush'", "''"), "", "has no token");
+        refused(LINK.replace("'hush-hush'", "''"), "", "has an empty token");
         refused(LINK.replace("'hush-hush'", "'hush-hush','certificate':'AB:CD'"), "", "no SHA-256 fingerprint");
-        refused(LINK.replace(",'token':'hush-hush'", ""), "", "has no token");
         refused(LINK.replace("http://127.0.0.1:9/", "file:///etc/"), "", "begins with http://");
         refused(LINK.replace("'Tidewater'", "null"), "", "has no name");
         refused("", "", "its list of links is empty");

@@ -2,6 +2,7 @@ package org.custodia.link;
 
 import java.io.IOException;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.HashMap;
 import java.util.List;
@@ -18,8 +19,10 @@ import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Provenance;
 import org.custodia.core.footage.ClockBook;
+import org.custodia.core.link.ClockSource;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
+import org.custodia.wire.ClockMessage;
 import org.custodia.wire.Fields;
 import org.custodia.wire.Wire;
 import org.slf4j.Logger;
@@ -35,6 +38,7 @@ final class Counterpart {
 
     private static final Logger LOG = LoggerFactory.getLogger(Counterpart.class);
     private static final int PAGE = 500;
+    private static final Duration SYNC_WITHIN = Duration.ofSeconds(15);
 
     private final SystemId system;
     private final Requests requests;
@@ -44,6 +48,8 @@ final class Counterpart {
     private final EventIntake intake;
     /** Whether the log's last word is that the link is lost; nothing until the log was asked. */
     private Optional<Boolean> lost = Optional.empty();
+
+    private volatile Optional<ClockSource> source = Optional.empty();
 
     /** The detail that says why a link was lost: a {@link Saying}. */
     static final String SAID = "said";
@@ -100,6 +106,8 @@ final class Counterpart {
         if (shown.isEmpty()) {
             throw LinkException.of("link.answer-odd", "time", "time");
         }
+        source = answer.word("source")
+                .map(w -> new ClockSource(w, answer.flag("canSync").orElse(false)));
         ClockBook.Reading reading = ClockBook.measure(system, asked, shown.get(), returned);
         try {
             clocks.add(reading).ifPresent(around.keepReading());
@@ -108,6 +116,24 @@ final class Counterpart {
             LOG.debug("A measurement was not kept", e);
         }
         return reading.at();
+    }
+
+    /** Where its clock takes the time from, as it said last. */
+    Optional<ClockSource> clockSource() {
+        return source;
+    }
+
+    /**
+     * Has it set its clock, and looks what it shows then.
+     *
+     * @throws IOException if it does not; it says why
+     */
+    void syncClock() throws IOException {
+        if (source.filter(ClockSource::canSync).isEmpty()) {
+            throw LinkException.of("link.clock-cannot");
+        }
+        requests.post("time/sync", Map.of(), ClockMessage.class, SYNC_WITHIN);
+        measureClock();
     }
 
     /** An event about the link itself, or about something at its other end. */

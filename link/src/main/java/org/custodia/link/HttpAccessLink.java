@@ -27,6 +27,7 @@ import org.custodia.core.event.EventLog;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.AccessLink;
+import org.custodia.core.link.ClockSource;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.LinkStatus.State;
 import org.custodia.core.mishap.Threads;
@@ -100,6 +101,16 @@ public final class HttpAccessLink implements AccessLink {
     @Override
     public SystemId system() {
         return system;
+    }
+
+    @Override
+    public Optional<ClockSource> clockSource() {
+        return counterpart.clockSource();
+    }
+
+    @Override
+    public void syncClock() throws IOException {
+        counterpart.syncClock();
     }
 
     @Override

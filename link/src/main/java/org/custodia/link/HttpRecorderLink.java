@@ -22,6 +22,7 @@ import org.custodia.core.event.Kinds;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.footage.JpegSize;
+import org.custodia.core.link.ClockSource;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.LinkStatus.State;
 import org.custodia.core.link.RecorderLink;
@@ -91,6 +92,16 @@ public final class HttpRecorderLink implements RecorderLink {
     @Override
     public SystemId system() {
         return system;
+    }
+
+    @Override
+    public Optional<ClockSource> clockSource() {
+        return counterpart.clockSource();
+    }
+
+    @Override
+    public void syncClock() throws IOException {
+        counterpart.syncClock();
     }
 
     @Override

@@ -36,16 +36,22 @@ import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.Crop;
+import org.custodia.core.site.Device;
+import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Lookout;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.PersonId;
+import org.custodia.core.site.Placing;
 import org.custodia.core.site.Reader;
 import org.custodia.core.site.ReaderId;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
+import org.custodia.core.site.Thing;
+import org.custodia.core.site.Walk;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -73,6 +79,7 @@ class EditsNeedPermissionTest {
         for (SiteId site : SITES) {
             replace(RegisterForm.DOOR, door(site).id().value(), door(site));
             replace(RegisterForm.CAMERA, camera(site).id().value(), camera(site));
+            replace(RegisterForm.DEVICE, device(site).id().value(), device(site));
         }
     }
 
@@ -101,6 +108,17 @@ class EditsNeedPermissionTest {
 
     private static Camera camera(SiteId site) {
         return new Camera(new CameraId("quayside/" + site.value()), new SystemId("quayside"), "Camera", site);
+    }
+
+    private static Device device(SiteId site) {
+        return new Device(
+                new DeviceId("tidewater/" + site.value()),
+                SYSTEM,
+                Optional.empty(),
+                "panic-button",
+                "Button",
+                site,
+                Optional.empty());
     }
 
     private static RegisterForm.Placed pair(SiteId door, SiteId camera) {
@@ -137,6 +155,33 @@ class EditsNeedPermissionTest {
             all.add(new Wanted<>(RegisterForm.PAIR, pair(site, site), Permission.SET_UP, here));
             SiteId other = site.equals(YARD) ? HARBOUR : YARD;
             all.add(new Wanted<>(RegisterForm.PAIR, pair(site, other), Permission.SET_UP, Set.of(site, other)));
+            Thing door = Thing.of(door(site).id());
+            all.add(new Wanted<>(RegisterForm.DEVICE, device(site), Permission.SET_UP, here));
+            all.add(new Wanted<>(RegisterForm.PLACING, Placing.none(door).leftOut(true), Permission.SET_UP, here));
+            all.add(new Wanted<>(
+                    RegisterForm.PLACING,
+                    Placing.none(door).site(Optional.of(other)),
+                    Permission.SET_UP,
+                    Set.of(site, other)));
+            all.add(new Wanted<>(RegisterForm.SEEN, new RegisterForm.Seen(door, 1), Permission.SET_UP, here));
+            all.add(new Wanted<>(
+                    RegisterForm.WALK,
+                    new Walk(door(site).id(), door(other).id(), Duration.ofSeconds(9)),
+                    Permission.SET_UP,
+                    Set.of(site, other)));
+            all.add(new Wanted<>(
+                    RegisterForm.LOOKOUT,
+                    new Lookout(camera(site).id(), new Lookout.OfZone(other, "Stairs"), Duration.ZERO),
+                    Permission.SET_UP,
+                    Set.of(site, other)));
+            all.add(new Wanted<>(
+                    RegisterForm.LOOKOUT,
+                    new Lookout(
+                            camera(site).id(),
+                            new Lookout.OfDevice(device(other).id()),
+                            Duration.ZERO),
+                    Permission.SET_UP,
+                    Set.of(site, other)));
         }
         all.add(new Wanted<>(
                 RegisterForm.READER,

@@ -3,7 +3,9 @@ package org.custodia.core.setup;
 import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.function.Consumer;
+import org.custodia.core.link.ClockSource;
 import org.custodia.core.link.Finding;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
@@ -20,6 +22,19 @@ public interface Connections {
 
     /** All there are. */
     List<Make> makes();
+
+    /** Where a system's clock takes the time from, as it said last; nothing where it does not say or is not connected to. */
+    Optional<ClockSource> clockSource(SystemId system);
+
+    /**
+     * Has a system set its clock now. Waits for that.
+     *
+     * @throws SetupException if it does not, or cannot; it says why
+     */
+    void syncClock(SystemId system);
+
+    /** How a setup is written for another Custodia to begin with. */
+    SetupSheets sheets();
 
     /** Begins to connect; the connection goes on by itself. One that there is to the same system is closed first. */
     void open(LinkSetup link, String token);

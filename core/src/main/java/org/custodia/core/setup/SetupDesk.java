@@ -10,11 +10,15 @@ import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.custodia.core.event.EventIntake;
+import org.custodia.core.link.ClockSource;
 import org.custodia.core.link.Finding;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.saying.SayingException;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Pairing;
+import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
 
 /**
@@ -44,11 +48,12 @@ public final class SetupDesk {
     /**
      * Takes over what a links file has, before {@link #begin} or after it.
      *
-     * @param tokens with what to sign in, by the systems' ids
+     * @param tokens with what to sign in, by the systems' ids; not for each
      */
     public synchronized void take(Collection<LinkSetup> ofFile, Map<String, String> tokens) {
         Map<String, LinkSetup> before = byId();
-        ofFile.forEach(l -> keepSecret(l.system(), tokens.get(l.id())));
+        // A file that was exported has none: what is known stays, and what is not known is asked for in Setup.
+        ofFile.forEach(l -> Optional.ofNullable(tokens.get(l.id())).ifPresent(token -> keepSecret(l.system(), token)));
         book.take(ofFile);
         Map<String, LinkSetup> now = byId();
         before.keySet().stream()
@@ -249,6 +254,45 @@ public final class SetupDesk {
                     throw new SetupException(p.saying());
                 });
         return connections.certificate(link);
+    }
+
+    /**
+     * All that is set up as a links file, without anything to sign in with.
+     *
+     * @param site name of the whole
+     * @param places gives the pairs
+     * @param watch doors to have on watch at first
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not see that
+     */
+    public byte[] sheet(String site, SiteModel places, List<DoorId> watch, Actor actor) {
+        List<LinkSetup> all = links(actor).stream().map(LinkBook.Kept::link).toList();
+        List<Pairing> pairs = places.doors().stream()
+                .flatMap(d -> places.pairings(d.id()).stream())
+                .toList();
+        return connections.sheets().write(site, all, pairs, watch);
+    }
+
+    /**
+     * Where a system's clock takes the time from, as it said last; nothing where it does not say or is not connected to.
+     *
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not see that
+     */
+    public Optional<ClockSource> clockSource(SystemId system, Actor actor) {
+        actor.requireToLookEverywhere(Permission.SET_UP);
+        return connections.clockSource(system);
+    }
+
+    /**
+     * Has a system set its clock now. Waits for that.
+     *
+     * @throws SetupException if there is no link to it, or it does not; it says why
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up
+     */
+    public void syncClock(SystemId system, Actor actor) {
+        actor.requireEverywhere(Permission.SET_UP);
+        LinkSetup link = there(system.value());
+        told("clock-set", link, actor);
+        connections.syncClock(system);
     }
 
     /** What is kept for a system, which goes to where it is kept for and nowhere else. */

@@ -3,12 +3,15 @@ package org.custodia.core.workplace;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
+import org.custodia.core.link.ClockSource;
 import org.custodia.core.link.Finding;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.setup.Connections;
 import org.custodia.core.setup.LinkBook;
 import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.setup.SetupDesk;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
 
 /** Setting up, as far as an operator may. What is thrown is as {@link SetupDesk} says; none of it is quick. */
@@ -58,6 +61,19 @@ public final class PermittedSetup {
 
     public Connections.Shown certificate(LinkSetup link) {
         return desk.certificate(link, permit.actor());
+    }
+
+    public Optional<ClockSource> clockSource(SystemId system) {
+        return desk.clockSource(system, permit.actor());
+    }
+
+    public void syncClock(SystemId system) {
+        desk.syncClock(system, permit.actor());
+    }
+
+    /** As {@link SetupDesk#sheet}, with the pairs of the doors that the operator may see. */
+    public byte[] sheet(String site, SiteModel places, List<DoorId> watch) {
+        return desk.sheet(site, places, watch, permit.actor());
     }
 
     public void walk(LinkSetup link, Optional<String> token, Consumer<Finding> told) throws InterruptedException {

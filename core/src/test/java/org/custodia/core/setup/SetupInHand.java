@@ -1,5 +1,6 @@
 package org.custodia.core.setup;
 
+import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -12,6 +13,7 @@ import java.util.Optional;
 import java.util.TreeMap;
 import java.util.function.Consumer;
 import org.custodia.core.event.EventLogException;
+import org.custodia.core.link.ClockSource;
 import org.custodia.core.link.Finding;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
@@ -184,6 +186,27 @@ public final class SetupInHand implements LinkBook, PairBook, Secrets, Connectio
                     Saying.of("link.nobody-there", link.address().toString()));
         }
         return answer;
+    }
+
+    @Override
+    public SetupSheets sheets() {
+        return (site, some, pairings, watch) -> (site + some + pairings + watch).getBytes(StandardCharsets.UTF_8);
+    }
+
+    /** Where all clocks take the time from. */
+    public Optional<ClockSource> source = Optional.empty();
+
+    @Override
+    public Optional<ClockSource> clockSource(SystemId system) {
+        return source;
+    }
+
+    @Override
+    public void syncClock(SystemId system) {
+        if (source.filter(ClockSource::canSync).isEmpty()) {
+            throw new SetupException(Saying.of("link.clock-cannot"));
+        }
+        done.add("sync " + system);
     }
 
     @Override

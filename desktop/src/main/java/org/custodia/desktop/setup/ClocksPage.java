@@ -18,6 +18,7 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.custodia.core.footage.ClockBook.Estimate;
+import org.custodia.core.link.ClockSource;
 import org.custodia.core.setup.LinkBook;
 import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.setup.PairDesk.ClockLag;
@@ -87,6 +88,8 @@ final class ClocksPage extends ScrollPane {
         private final ClockPlot plot;
         private final TextField limit = new TextField();
         private final Label wrong = new Label();
+        private final Label source = new Label();
+        private final Button sync = new Button(TEXTS.say("clock-sync"));
         private LinkBook.Kept kept;
 
         Row(LinkBook.Kept kept) {
@@ -96,7 +99,12 @@ final class ClocksPage extends ScrollPane {
             setAlignment(Pos.CENTER_LEFT);
             name.getStyleClass().add("strong");
             clock.setWrapText(true);
-            VBox first = new VBox(2, name, clock);
+            source.setWrapText(true);
+            source.getStyleClass().add("secondary");
+            sync.setMinWidth(Region.USE_PREF_SIZE);
+            sync.setAccessibleText(TEXTS.say("clock-sync-spoken", kept.link().name()));
+            sync.setOnAction(e -> sync());
+            VBox first = new VBox(2, name, clock, source);
             first.getStyleClass().add("link-name");
             first.setAlignment(Pos.CENTER_LEFT);
             HBox.setHgrow(plot, Priority.ALWAYS);
@@ -121,7 +129,7 @@ final class ClocksPage extends ScrollPane {
             wrong.setMaxWidth(theme.px(210));
             HBox entry = new HBox(6, allowed, limit, unit);
             entry.setAlignment(Pos.CENTER_LEFT);
-            VBox last = new VBox(4, entry, wrong);
+            VBox last = new VBox(4, entry, sync, wrong);
             last.setAlignment(Pos.CENTER_LEFT);
             getChildren().setAll(first, plot, last);
         }
@@ -163,6 +171,29 @@ final class ClocksPage extends ScrollPane {
             draw();
         }
 
+        /** Has the system set its clock. */
+        private void sync() {
+            sync.setDisable(true);
+            desk.work()
+                    .load(
+                            () -> {
+                                desk.services()
+                                        .workplace()
+                                        .setup()
+                                        .syncClock(kept.link().system());
+                                return Boolean.TRUE;
+                            },
+                            well -> {
+                                sync.setDisable(false);
+                                wrong.setText("");
+                                draw();
+                            },
+                            why -> {
+                                sync.setDisable(false);
+                                wrong.setText(why);
+                            });
+        }
+
         private void draw() {
             LinkSetup link = kept.link();
             name.setText(link.name());
@@ -171,6 +202,12 @@ final class ClocksPage extends ScrollPane {
             Optional<Estimate> newest =
                     Optional.ofNullable(desk.services().clocks().newest().get(link.system()));
             clock.setText(newest.map(SetupWords::clock).orElse(TEXTS.say("not-measured")));
+            Optional<ClockSource> from =
+                    links.mayLook() ? desk.services().workplace().setup().clockSource(link.system()) : Optional.empty();
+            source.setText(
+                    from.map(f -> TEXTS.say("clock-source", f.words())).orElse(TEXTS.say("clock-source-unsaid")));
+            sync.setVisible(links.may() && from.filter(ClockSource::canSync).isPresent());
+            sync.setManaged(sync.isVisible());
             boolean off = newest.filter(
                             e -> e.ahead().abs().minus(e.uncertainty()).compareTo(link.clockLimit()) > 0)
                     .isPresent();

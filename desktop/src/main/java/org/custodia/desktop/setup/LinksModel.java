@@ -1,5 +1,8 @@
 package org.custodia.desktop.setup;
 
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -12,12 +15,16 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.operator.NotPermittedException;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.setup.LinkBook;
 import org.custodia.core.setup.LinkSetup;
+import org.custodia.core.setup.SetupException;
 import org.custodia.core.site.SystemId;
 import org.custodia.core.workplace.PermittedSetup;
+import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.text.Texts;
 
 /** The connections that are set up, and how they do. Holds no nodes. */
 final class LinksModel implements AutoCloseable {
@@ -25,6 +32,8 @@ final class LinksModel implements AutoCloseable {
     private static final Duration EVERY = Duration.ofSeconds(10);
     /** How long events take to arrive is told from so many. */
     private static final int TOLD_FROM = 50;
+
+    private static final Texts TEXTS = Texts.of(LinksModel.class);
 
     private final Desk desk;
     private final Work trials = new Work("link trial", 2);
@@ -142,6 +151,27 @@ final class LinksModel implements AutoCloseable {
                 .translations()
                 .notUnderstood(system, 1)
                 .messages();
+    }
+
+    /** Writes all that is set up into a file, without anything to sign in with. */
+    void export(Path file) {
+        Services services = desk.services();
+        desk.work()
+                .load(
+                        () -> {
+                            byte[] sheet = setup().sheet(
+                                            services.siteName(),
+                                            services.sites().get(),
+                                            services.firstWatch());
+                            try {
+                                Files.write(file, sheet);
+                            } catch (IOException e) {
+                                throw new SetupException(Saying.of("sheet.not-written", file.toString()));
+                            }
+                            return file.getFileName().toString();
+                        },
+                        name -> desk.notices().note(TEXTS.say("exported-setup", name)),
+                        desk.notices()::note);
     }
 
     /** How long they took, in the middle. */

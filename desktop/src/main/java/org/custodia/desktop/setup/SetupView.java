@@ -16,6 +16,7 @@ import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.ToggleGroup;
+import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyCodeCombination;
 import javafx.scene.input.KeyCombination;
@@ -24,6 +25,7 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import javafx.stage.FileChooser;
 import javafx.util.Duration;
 import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.changes.ChangesPage;
@@ -68,6 +70,7 @@ public final class SetupView extends BorderPane implements MainView {
     private final ChangesPage changes;
     private Page page = Page.LINKS;
     private final Label count = new Label();
+    private final Button export = new Button(TEXTS.say("export-setup"));
     private final Button connect = new Button(TEXTS.say("connect"));
     private final VBox list = new VBox();
     private final VBox rows = new VBox();
@@ -106,8 +109,16 @@ public final class SetupView extends BorderPane implements MainView {
         HBox.setHgrow(gap, Priority.ALWAYS);
         connect.setMinWidth(Region.USE_PREF_SIZE);
         connect.setOnAction(e -> add());
+        export.setMinWidth(Region.USE_PREF_SIZE);
+        export.setTooltip(new Tooltip(TEXTS.say("export-setup-tip")));
+        export.setOnAction(e -> {
+            FileChooser chooser = new FileChooser();
+            chooser.setInitialFileName("links.json");
+            Optional.ofNullable(chooser.showSaveDialog(getScene().getWindow()))
+                    .ifPresent(f -> links.export(f.toPath()));
+        });
         pairs = new PairsPage(new PairsModel(desk), theme);
-        HBox bar = new HBox(pages, count, gap, pairs.looking(), pairs.sheet(), connect);
+        HBox bar = new HBox(pages, count, gap, pairs.looking(), pairs.sheet(), export, connect);
         pages.setAlignment(Pos.CENTER_LEFT);
         bar.getStyleClass().add("view-bar");
         clocks = new ClocksPage(links, theme);
@@ -192,6 +203,8 @@ public final class SetupView extends BorderPane implements MainView {
         }
         connect.setVisible(links.may() && page == Page.LINKS);
         connect.setManaged(page == Page.LINKS);
+        export.setVisible(links.mayLook() && page == Page.LINKS);
+        export.setManaged(page == Page.LINKS);
         pairs.sheet().setVisible(page == Page.PAIRS);
         pairs.sheet().setManaged(page == Page.PAIRS);
         boolean looks = page == Page.PAIRS || page == Page.CLOCKS;

@@ -58,8 +58,13 @@ public record Installation(
         groups = orNone(groups);
     }
 
-    /** How far a device's clock is ahead, and by how much it goes off until it is set each Monday. */
-    public record ClockEntry(long aheadMillis, double driftMillisPerHour) {}
+    /**
+     * How far a device's clock is ahead, and by how much it goes off until it is set each Monday.
+     *
+     * @param source where it says that it takes the time from; absent where it does not say
+     * @param canSync whether it sets its clock when it is asked to
+     */
+    public record ClockEntry(long aheadMillis, double driftMillisPerHour, String source, Boolean canSync) {}
 
     /**
      * An access system and what its make can do.

@@ -46,7 +46,6 @@ import org.custodia.wire.AccessMessages.WireSite;
 import org.custodia.wire.AccessMessages.WireSpan;
 import org.custodia.wire.AccessMessages.WireTimetable;
 import org.custodia.wire.AccessMessages.WireUnit;
-import org.custodia.wire.ClockMessage;
 import org.custodia.wire.Wire;
 import org.custodia.wire.WireEvent;
 
@@ -75,7 +74,7 @@ final class AccessApi {
     void register(Javalin app) {
         String base = "/access/" + system.id() + "/";
         app.get(base + "hello", ctx -> Answers.json(ctx, hello()));
-        app.get(base + "time", ctx -> Answers.json(ctx, new ClockMessage(time())));
+        new ClockApi(system.id(), system.clock(), timeline, clock).register(app, base);
         app.get(base + "inventory/places", ctx -> Answers.json(ctx, places()));
         app.get(base + "inventory/people", ctx -> Answers.json(ctx, people(ctx)));
         app.get(base + "inventory/rules", ctx -> Answers.json(ctx, rules()));

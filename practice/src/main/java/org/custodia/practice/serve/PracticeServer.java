@@ -54,7 +54,8 @@ public final class PracticeServer implements AutoCloseable {
             new AccessApi(system, timeline, clock, links).register(app);
         }
         for (Recorder recorder : recorders) {
-            new RecorderApi(recorder, links).register(app);
+            ClockApi time = new ClockApi(recorder.id(), timeline.recorderClock(recorder.id()), timeline, clock);
+            new RecorderApi(recorder, links, time).register(app);
         }
         new ControlApi(timeline, recorders, links, clock, token).register(app);
         app.exception(Answers.BadRequest.class, (e, ctx) -> Answers.problem(ctx, 400, e.getMessage()));

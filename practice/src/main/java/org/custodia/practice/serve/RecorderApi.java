@@ -10,7 +10,6 @@ import java.util.Optional;
 import org.custodia.practice.place.PracticeCamera;
 import org.custodia.practice.recorder.LiveCamera;
 import org.custodia.practice.recorder.Recorder;
-import org.custodia.wire.ClockMessage;
 import org.custodia.wire.RecorderMessages;
 import org.custodia.wire.RecorderMessages.Cameras;
 import org.custodia.wire.RecorderMessages.Hello;
@@ -21,8 +20,13 @@ import org.custodia.wire.Wire;
 final class RecorderApi {
     private final Recorder recorder;
     private final Links links;
+    private final ClockApi clock;
 
-    RecorderApi(Recorder recorder, Links links) {
+    /**
+     * @param clock answers what the recorder's clock shows
+     */
+    RecorderApi(Recorder recorder, Links links, ClockApi clock) {
+        this.clock = clock;
         this.recorder = recorder;
         this.links = links;
     }
@@ -32,7 +36,7 @@ final class RecorderApi {
         app.get(
                 base + "hello",
                 ctx -> Answers.json(ctx, new Hello(Wire.VERSION, recorder.id(), recorder.name(), "Practice recorder")));
-        app.get(base + "time", ctx -> Answers.json(ctx, new ClockMessage(recorder.time())));
+        clock.register(app, base);
         app.get(base + "cameras", ctx -> Answers.json(ctx, cameras()));
         app.get(base + "cameras/{id}/live", this::live);
         app.get(base + "cameras/{id}/playback", this::playback);

@@ -2,6 +2,7 @@ package org.custodia.practice.timeline;
 
 import java.time.Instant;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 import org.custodia.practice.place.Installation;
 
@@ -15,13 +16,36 @@ public final class SystemClock {
     private final double driftMillisPerHour;
     private final TreeMap<Long, Long> set = new TreeMap<>();
 
+    private final Optional<String> source;
+    private final boolean canSync;
+
     SystemClock(long baseMillis, double driftMillisPerHour) {
+        this(baseMillis, driftMillisPerHour, Optional.empty(), false);
+    }
+
+    private SystemClock(long baseMillis, double driftMillisPerHour, Optional<String> source, boolean canSync) {
         this.base = baseMillis;
         this.driftMillisPerHour = driftMillisPerHour;
+        this.source = source;
+        this.canSync = canSync;
+    }
+
+    /** Where it says that it takes the time from. */
+    public Optional<String> source() {
+        return source;
+    }
+
+    /** Whether it is set when somebody asks for that. */
+    public boolean canSync() {
+        return canSync;
     }
 
     static SystemClock of(Installation.ClockEntry entry) {
-        return new SystemClock(entry.aheadMillis(), entry.driftMillisPerHour());
+        return new SystemClock(
+                entry.aheadMillis(),
+                entry.driftMillisPerHour(),
+                Optional.ofNullable(entry.source()),
+                Boolean.TRUE.equals(entry.canSync()));
     }
 
     /** How many milliseconds it is ahead at a true time. */
