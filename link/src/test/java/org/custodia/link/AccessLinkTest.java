@@ -1,6 +1,7 @@
 package org.custodia.link;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.time.Clock;
 import java.time.DayOfWeek;
@@ -419,6 +420,30 @@ class AccessLinkTest {
         assertThat(taken.credentials.get(0).kind()).isEqualTo(Credential.Kind.of("ring"));
         notices("link.records-left-out");
         assertThat(log.unreadCount()).isEqualTo(6);
+    }
+
+    @Test
+    void where_a_clock_takes_the_time_from_is_told_and_it_is_set_only_where_it_says_it_can_be() {
+        up();
+        assertThat(link.clockSource()).isEmpty();
+        assertThatThrownBy(() -> link.syncClock()).hasMessageContaining("link.clock-cannot");
+        link.close();
+        site.answers(
+                "time",
+                "{\"time\":\"" + Instant.now() + "\",\"source\":\"" + "x".repeat(5_000) + "\",\"canSync\":true}");
+        site.answers(
+                "time/sync",
+                exchange -> ScriptedSystem.send(exchange, 503, "{\"problem\":\"The time server is away.\"}"));
+        up();
+        Patience.await().until(() -> link.clockSource().isPresent());
+        assertThat(link.clockSource().orElseThrow().words()).hasSize(200);
+        assertThatThrownBy(() -> link.syncClock()).hasMessageContaining("The time server is away.");
+        link.close();
+        // What is no yes is a no.
+        site.answers("time", "{\"time\":\"" + Instant.now() + "\",\"source\":17,\"canSync\":\"always\"}");
+        up();
+        assertThat(link.clockSource()).contains(new ClockSource("17", false));
+        assertThatThrownBy(() -> link.syncClock()).hasMessageContaining("link.clock-cannot");
     }
 
     @Test

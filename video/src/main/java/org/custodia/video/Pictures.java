@@ -6,6 +6,7 @@ import java.util.concurrent.CompletableFuture;
 import java.util.function.Consumer;
 import java.util.function.IntSupplier;
 import org.custodia.core.footage.Footage;
+import org.custodia.core.footage.ReadyTimes;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Crop;
@@ -85,6 +86,11 @@ public final class Pictures {
                     new NoPictureException(permit.refusal(Sight.PAST).saying()));
         }
         return desk.stills().still(camera, recorder, at, crop, height);
+    }
+
+    /** How long a camera's footage was seen to take until it was ready; nothing where none was asked for, or can be seen. */
+    public Optional<ReadyTimes.Seen> readySeen(CameraId camera) {
+        return permit.seesPictures(camera, now()) ? desk.stills().readyTimes().of(camera) : Optional.empty();
     }
 
     /** What footage there is of a camera at an instant; nothing where that is not known, or cannot be seen. */

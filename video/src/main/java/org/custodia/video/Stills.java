@@ -27,6 +27,7 @@ import java.util.function.Function;
 import javax.imageio.ImageIO;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.footage.JpegSize;
+import org.custodia.core.footage.ReadyTimes;
 import org.custodia.core.link.RecorderLink;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.saying.Saying;
@@ -48,6 +49,7 @@ public final class Stills implements AutoCloseable {
     private final Clock clock;
     private final ExecutorService workers;
     private final Cache<Wanted, Still> cache;
+    private final ReadyTimes readyTimes = new ReadyTimes();
     private final Map<Wanted, CompletableFuture<Still>> running = new ConcurrentHashMap<>();
 
     private record Wanted(CameraId camera, Instant at, Crop crop, int height) {}
@@ -120,8 +122,9 @@ public final class Stills implements AutoCloseable {
                         new NoPictureException(RecorderNotConnectedException.notConnected(recorder))));
         IOException failure = new NoPictureException(Saying.of("picture.none"));
         for (int i = 0; i < TRIES; i++) {
+            Optional<Footage.At> there = Optional.empty();
             try {
-                Optional<Footage.At> there = link.footage(wanted.camera()).map(f -> f.at(wanted.at(), clock.instant()));
+                there = link.footage(wanted.camera()).map(f -> f.at(wanted.at(), clock.instant()));
                 if (there.isPresent() && there.get() instanceof Footage.At.Pending pending) {
                     return fromLive(wanted, pending.readyAt());
                 }
@@ -129,9 +132,13 @@ public final class Stills implements AutoCloseable {
                 double full = wanted.height() / wanted.crop().height() * 16 / 9;
                 int width = (int) Math.min(FULL_WIDTH, Math.max(160, full));
                 RecorderLink.Still still = link.still(wanted.camera(), wanted.at(), width);
+                readyTimes.asked(wanted.camera(), Duration.between(wanted.at(), clock.instant()), true);
                 return new Still(cut(decode(still.jpeg()), wanted, still.at()), Optional.empty());
             } catch (IOException e) {
                 failure = e;
+                if (there.filter(Footage.At.Ready.class::isInstance).isPresent()) {
+                    readyTimes.asked(wanted.camera(), Duration.between(wanted.at(), clock.instant()), false);
+                }
                 // A picture of this very moment may be a blink away.
                 boolean fresh = Duration.between(wanted.at(), clock.instant()).compareTo(Duration.ofSeconds(3)) < 0;
                 if (!fresh || !pause()) {
@@ -140,6 +147,11 @@ public final class Stills implements AutoCloseable {
             }
         }
         throw new CompletionException(failure);
+    }
+
+    /** How long footage was seen to take until it was ready. */
+    ReadyTimes readyTimes() {
+        return readyTimes;
     }
 
     private static boolean pause() {

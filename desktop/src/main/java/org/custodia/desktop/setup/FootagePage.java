@@ -84,14 +84,25 @@ final class FootagePage extends BorderPane {
             }
             Footage footage = known.get(camera);
             name.setText(camera.name());
-            words.setText(footage == null ? TEXTS.say("footage-unknown") : describe(footage));
+            words.setText(footage == null ? TEXTS.say("footage-unknown") : describe(camera, footage));
             bar.show(footage, left, desk.now());
             setGraphic(line);
         }
     }
 
+    /** How long it was seen to take, where that is worth telling beside what the recorder says. */
+    private Optional<String> seen(Camera camera) {
+        return desk.services().pictures().readySeen(camera.id()).flatMap(seen -> {
+            if (seen.refused().isPresent()) {
+                return Optional.of(
+                        TEXTS.say("ready-refused", seen.refused().get().toMillis() / 1_000.0, seen.times()));
+            }
+            return seen.had().map(h -> TEXTS.say("ready-seen", h.toMillis() / 1_000.0, seen.times()));
+        });
+    }
+
     /** What there is, in words. */
-    private String describe(Footage footage) {
+    private String describe(Camera camera, Footage footage) {
         Instant now = desk.now();
         ZoneId zone = desk.zone();
         StringBuilder all = new StringBuilder(
@@ -103,6 +114,7 @@ final class FootagePage extends BorderPane {
                                 Duration.between(footage.keptFrom(), now).toDays()));
         long ready = footage.readyAfter().toSeconds();
         all.append(" · ").append(ready == 0 ? TEXTS.say("ready-at-once") : TEXTS.say("ready-after", ready));
+        seen(camera).ifPresent(words -> all.append(" · ").append(words));
         footage.goneAt(now, now)
                 .ifPresent(gone -> all.append(" · ").append(TEXTS.say("gone-on", ClockWords.day(gone, zone))));
         if (!footage.missing().isEmpty()) {
