@@ -27,6 +27,7 @@ import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.footage.ClockBook;
+import org.custodia.core.link.ClockSource;
 import org.custodia.core.link.LinkStatus.State;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.ControllerId;
