@@ -321,6 +321,29 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
     }
 
     @Override
+    public void order(List<Kept> order, Actor by) {
+        Map<String, RegisterForm.Placed> now = past.told.pairs().all(clock.instant());
+        List<Integer> places = order.stream()
+                .map(k -> Optional.ofNullable(now.get(k.pairing().id().value()))
+                        .map(RegisterForm.Placed::order)
+                        .orElse(0))
+                .sorted()
+                .toList();
+        int first = places.isEmpty() ? 0 : places.get(0);
+        List<Registers.Edit<RegisterForm.Placed>> edits = new ArrayList<>();
+        for (int i = 0; i < order.size(); i++) {
+            // Two of one place are told apart from now on.
+            int place = Math.max(places.get(i), first + i);
+            edits.add(new Registers.Edit<>(
+                    order.get(i).pairing().id().value(),
+                    order.get(i).version(),
+                    Optional.of(new RegisterForm.Placed(order.get(i).pairing(), place))));
+        }
+        registers.editAll(RegisterForm.PAIR, edits, by, clock.instant());
+        edited();
+    }
+
+    @Override
     public long end(PairId pair, long basedOn, Actor by) {
         return edit(pair, Optional.empty(), basedOn, by);
     }

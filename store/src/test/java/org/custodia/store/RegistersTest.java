@@ -776,6 +776,47 @@ class RegistersTest {
     }
 
     @Test
+    void pairs_of_a_door_are_put_into_an_order() {
+        SiteRegister sites = new SiteRegister(registers, clock);
+        DoorId vault = new DoorId("tidewater/vault");
+        sites.places(SYSTEM, List.of(site("Harbour")), List.of(door("vault", "Vault")), List.of(), List.of());
+        SystemId recorder = new SystemId("quayside");
+        List<Camera> cameras = new ArrayList<>();
+        for (String id : List.of("a", "b", "c")) {
+            cameras.add(new Camera(new CameraId("quayside/" + id), recorder, id, new SiteId("harbour")));
+        }
+        sites.cameras(recorder, cameras);
+        for (Camera camera : cameras) {
+            now = now.plusSeconds(1);
+            sites.keep(
+                    new Pairing(
+                            vault,
+                            camera.id(),
+                            Side.ENTRY,
+                            Pairing.View.OUTSIDE,
+                            Duration.ofSeconds(5),
+                            Crop.WHOLE,
+                            Duration.ZERO),
+                    0,
+                    ANA);
+        }
+        now = now.plusSeconds(1);
+        List<PairBook.Kept> before = sites.of(vault);
+        sites.order(List.of(before.get(2), before.get(0), before.get(1)), ANA);
+        now = now.plusSeconds(1);
+        assertThat(sites.get().pairings(vault))
+                .extracting(p -> p.camera().value())
+                .containsExactly("quayside/c", "quayside/a", "quayside/b");
+        assertThatThrownBy(() -> sites.order(before, ANA)).isInstanceOf(EventLogException.class);
+        // It is one change, which is taken back as one.
+        assertThat(sites.changes(1).get(0).parts()).hasSize(3);
+        sites.takeBack(sites.changes(1).get(0), ANA);
+        now = now.plusSeconds(1);
+        assertThat(sites.get().pairings(vault))
+                .isEqualTo(before.stream().map(PairBook.Kept::pairing).toList());
+    }
+
+    @Test
     void pairs_are_made_changed_and_taken_off_by_hand_beside_those_of_a_file() {
         SiteRegister sites = new SiteRegister(registers, clock);
         DoorId vault = new DoorId("tidewater/vault");

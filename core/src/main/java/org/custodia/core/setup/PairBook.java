@@ -46,6 +46,15 @@ public interface PairBook {
      */
     record Edit(PairId pair, Optional<Pairing> pairing, long basedOn) {}
 
+    /**
+     * Puts the pairs of a door into an order, the most telling first.
+     *
+     * @param order all pairs of the door as they stand
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up where they all are
+     * @throws org.custodia.core.event.EventLogException if somebody has changed one meanwhile, or it cannot be written
+     */
+    void order(List<Kept> order, Actor by);
+
     /** Keeps that there is none any more; otherwise the same. */
     long end(PairId pair, long basedOn, Actor by);
 }

@@ -161,6 +161,22 @@ public final class PairDesk implements AutoCloseable {
     }
 
     /**
+     * Puts a pair before all others of its door: it is the one that is shown first.
+     *
+     * @throws SetupException if it is not there any more
+     * @throws org.custodia.core.event.EventLogException if somebody has changed one of them meanwhile
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up where all of them are
+     */
+    public synchronized void first(Pairing pairing, Actor actor) {
+        mayPair(pairing, actor);
+        thereIn(pairing.door(), pairing.id());
+        List<PairBook.Kept> order = new ArrayList<>(pairs.of(pairing.door()));
+        order.sort(Comparator.comparing(k -> !k.pairing().id().equals(pairing.id())));
+        pairs.order(order, actor);
+        toldPair("first", pairing, actor);
+    }
+
+    /**
      * Takes a pair off; what was paired then stays so for what is past.
      *
      * @throws SetupException if there is none

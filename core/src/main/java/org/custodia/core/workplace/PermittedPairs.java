@@ -49,6 +49,10 @@ public final class PermittedPairs {
         desk.unpair(pairing, basedOn, permit.actor());
     }
 
+    public void first(Pairing pairing) {
+        desk.first(pairing, permit.actor());
+    }
+
     /** Looks for the cameras of doors by evidence, in the background. */
     public void look(Collection<DoorId> doors) {
         desk.look(doors, permit.actor());

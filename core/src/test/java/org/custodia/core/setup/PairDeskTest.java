@@ -166,6 +166,24 @@ class PairDeskTest {
         assertThat(desk.pairs(VAULT, ODO)).isEmpty();
     }
 
+    @Test
+    void one_of_several_is_put_first() {
+        desk.pair(PAIR, ODO);
+        Pairing other = new Pairing(
+                PAIR.door(),
+                PAIR.camera(),
+                PAIR.side(),
+                Pairing.View.OVERVIEW,
+                PAIR.leadIn(),
+                PAIR.face(),
+                PAIR.faceAfter());
+        desk.pair(other, ODO);
+        desk.first(other, ODO);
+        assertThat(desk.pairs(VAULT, ODO)).extracting(PairBook.Kept::pairing).containsExactly(other, PAIR);
+        desk.unpair(other, desk.pairs(VAULT, ODO).get(0).version(), ODO);
+        assertThatThrownBy(() -> desk.first(other, ODO)).isInstanceOf(SetupException.class);
+    }
+
     private static Trial trial(boolean door, boolean person, boolean moment) {
         return new Trial(
                 PAIR.id(),

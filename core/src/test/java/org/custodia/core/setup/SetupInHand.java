@@ -246,6 +246,14 @@ public final class SetupInHand implements LinkBook, PairBook, Secrets, Connectio
     }
 
     @Override
+    public void order(List<PairBook.Kept> order, Actor by) {
+        for (PairBook.Kept one : order) {
+            pairs.remove(one.pairing().id());
+            keep(one.pairing(), one.version(), by);
+        }
+    }
+
+    @Override
     public long end(PairId pair, long basedOn, Actor by) {
         long version = nextPair(pair, basedOn);
         pairs.remove(pair);

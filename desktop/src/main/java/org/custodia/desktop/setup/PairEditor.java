@@ -224,6 +224,17 @@ final class PairEditor extends VBox {
         change.setDisable(!pairs.mayPair(door));
         change.setOnAction(e -> tune(pairing));
         HBox line = new HBox(8, change, off);
+        if (pairs.pairings(door).indexOf(pairing) > 0) {
+            Button first = new Button(TEXTS.say("first-pair"));
+            first.setAccessibleText(TEXTS.say("first-pair-spoken", pairs.cameraName(pairing.camera())));
+            first.setMinWidth(Region.USE_PREF_SIZE);
+            first.setDisable(!pairs.mayPair(door));
+            first.setOnAction(e -> {
+                say("");
+                pairs.first(pairing, this::refresh, this::say);
+            });
+            line.getChildren().add(first);
+        }
         line.setAlignment(Pos.CENTER_LEFT);
         Label tried = new Label(tried(pairing));
         tried.setWrapText(true);

@@ -415,6 +415,18 @@ final class PairsModel {
                         failed);
     }
 
+    /** Puts a pair before the others of its door. */
+    void first(Pairing pairing, Runnable done, Consumer<String> failed) {
+        desk.work()
+                .load(
+                        () -> {
+                            kept().first(pairing);
+                            return Boolean.TRUE;
+                        },
+                        well -> done.run(),
+                        failed);
+    }
+
     /** Takes a pair off. */
     void unpair(Pairing pairing, Runnable done, Consumer<String> failed) {
         desk.work().load(() -> unpair(pairing), gone -> done.run(), failed);

@@ -28,9 +28,11 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.footage.Footage;
 import org.custodia.core.site.DoorId;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.feed.EventFeed;
+import org.custodia.desktop.picture.WantedStill;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
@@ -219,6 +221,16 @@ final class ArrivalsView extends VBox {
         }
     }
 
+    /** Where there is no footage to be played any more, or never was: as panes say. */
+    private String footage(Event event) {
+        Optional<Footage.At> there = WantedStill.of(desk.services().sites().get(), event)
+                .flatMap(w -> w.footage(desk.services().pictures()));
+        if (there.orElse(null) instanceof Footage.At.Overwritten) {
+            return TEXTS.say("footage-gone");
+        }
+        return there.orElse(null) instanceof Footage.At.NoPicture ? TEXTS.say("not-recorded") : "";
+    }
+
     /** One event: time, mark, who, where, what became of it. */
     private final class Row extends ListCell<Event> {
         private final Label time = new Label();
@@ -279,7 +291,8 @@ final class ArrivalsView extends VBox {
             Stream<String> rest = Stream.of(
                     subject.isPresent() ? place : "",
                     outcome.equalsIgnoreCase(who.getText()) ? "" : outcome,
-                    event.late() ? TEXTS.say("arrived-late") : "");
+                    event.late() ? TEXTS.say("arrived-late") : "",
+                    footage(event));
             where.setText(rest.filter(s -> !s.isEmpty()).collect(Collectors.joining(" · ")));
             setAccessibleText((today ? "" : day.getText() + ", ") + time.getText() + ", " + who.getText() + ", "
                     + where.getText());

@@ -15,7 +15,9 @@ import javafx.scene.layout.Region;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.footage.Footage;
 import org.custodia.desktop.Services;
+import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.picture.Pixels;
 import org.custodia.desktop.picture.WantedStill;
 import org.custodia.desktop.text.Texts;
@@ -164,7 +166,7 @@ final class CardView extends Region {
         fetched = stillPixels();
         wanted.get().fetch(services.pictures(), fetched, got -> {
             if (event.key().equals(shown)) {
-                take(event, got);
+                take(event, wanted.get(), got);
             }
         });
     }
@@ -178,14 +180,27 @@ final class CardView extends Region {
         return (int) Math.round(theme.px(size.still()) * SHARPNESS);
     }
 
-    private void take(Event event, WantedStill.Got got) {
+    /** Why there is no picture, in a word or two: the same as panes say. */
+    private String gone(Optional<Footage.At> there) {
+        if (there.orElse(null) instanceof Footage.At.Overwritten overwritten) {
+            return TEXTS.say("gone-before", ClockWords.day(overwritten.keptFrom(), zone));
+        }
+        return TEXTS.say(
+                there.filter(Footage.At.NoPicture.class::isInstance).isPresent() ? "not-recorded" : "no-picture-here");
+    }
+
+    private void take(Event event, WantedStill wanted, WantedStill.Got got) {
         if (got.still().isPresent()) {
             image.setImage(Pixels.image(got.still().get().picture()));
         } else if (got.readyAt().isPresent()) {
             missing(TEXTS.say("ready-at", ClockWords.clock(got.readyAt().get(), zone)));
         } else {
-            missing(TEXTS.say("no-picture-here"));
-            Tooltip.install(missing, new Tooltip(got.problem()));
+            Optional<Footage.At> there = wanted.footage(services.pictures());
+            missing(gone(there));
+            Tooltip.install(
+                    missing,
+                    new Tooltip(PicturePane.why(
+                            there, got.problem(), zone, services.clock().instant())));
         }
         got.again().ifPresent(t -> fetchAt(event, t));
         requestLayout();
