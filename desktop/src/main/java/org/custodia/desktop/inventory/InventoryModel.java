@@ -13,15 +13,11 @@ import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
 import java.util.stream.Stream;
 import javafx.beans.property.ObjectProperty;
-import javafx.beans.property.ReadOnlyLongProperty;
-import javafx.beans.property.ReadOnlyLongWrapper;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
 import javafx.beans.property.SimpleObjectProperty;
 import javafx.beans.property.SimpleStringProperty;
 import javafx.beans.property.StringProperty;
-import javafx.collections.FXCollections;
-import javafx.collections.ObservableList;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.operator.NotPermittedException;
@@ -38,6 +34,7 @@ import org.custodia.core.site.SystemId;
 import org.custodia.core.site.Thing;
 import org.custodia.core.site.Walk;
 import org.custodia.core.workplace.PermittedDevices;
+import org.custodia.desktop.control.Rows;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.notice.Notice;
 import org.custodia.desktop.text.Texts;
@@ -49,11 +46,9 @@ final class InventoryModel {
     private final Desk desk;
     private final StringProperty search = new SimpleStringProperty("");
     private final ObjectProperty<Show> show = new SimpleObjectProperty<>(Show.ALL);
-    private final ObservableList<Found> rows = FXCollections.observableArrayList();
+    private final Rows<Found> rows = new Rows<>();
     private final ReadOnlyObjectWrapper<State> state = new ReadOnlyObjectWrapper<>(new State.Loading());
     private List<Entry> all = List.of();
-    private boolean filling;
-    private final ReadOnlyLongWrapper filled = new ReadOnlyLongWrapper();
     private final Map<Show, Integer> counts = new EnumMap<>(Show.class);
 
     /** Which things are listed. */
@@ -99,22 +94,12 @@ final class InventoryModel {
     }
 
     /** What fits, by name. */
-    ObservableList<Found> rows() {
+    Rows<Found> rows() {
         return rows;
     }
 
     ReadOnlyObjectProperty<State> state() {
         return state.getReadOnlyProperty();
-    }
-
-    /** Goes up each time the rows have been filled anew, or what is known of them has changed. */
-    ReadOnlyLongProperty filled() {
-        return filled.getReadOnlyProperty();
-    }
-
-    /** Whether rows are being filled anew, so that what is chosen of them is nobody's choice. */
-    boolean filling() {
-        return filling;
     }
 
     /** How many things would be listed, whatever is searched for. */
@@ -237,15 +222,7 @@ final class InventoryModel {
                 fitting.add(entry.found());
             }
         }
-        if (!fitting.equals(rows)) {
-            filling = true;
-            try {
-                rows.setAll(fitting);
-            } finally {
-                filling = false;
-            }
-        }
-        filled.set(filled.get() + 1);
+        rows.fill(fitting);
     }
 
     /** The thing as it stands now, if it is still there. */

@@ -1,9 +1,7 @@
 package org.custodia.desktop.inventory;
 
-import java.util.EnumMap;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
 import javafx.collections.ListChangeListener;
@@ -15,8 +13,6 @@ import javafx.scene.control.ListView;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.SelectionMode;
 import javafx.scene.control.TextField;
-import javafx.scene.control.ToggleButton;
-import javafx.scene.control.ToggleGroup;
 import javafx.scene.control.Tooltip;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.HBox;
@@ -28,6 +24,7 @@ import org.custodia.core.setup.Neighbours;
 import org.custodia.core.site.Device;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Thing;
+import org.custodia.desktop.control.Segments;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
@@ -38,7 +35,7 @@ public final class InventoryPage extends BorderPane {
 
     private final InventoryModel model;
     private final TextField search = new TextField();
-    private final Map<InventoryModel.Show, ToggleButton> shows = new EnumMap<>(InventoryModel.Show.class);
+    private final Segments<InventoryModel.Show> shows;
     private final ListView<Found> list;
     private final Label none = new Label();
     private final Button allSeen = new Button();
@@ -50,12 +47,13 @@ public final class InventoryPage extends BorderPane {
     public InventoryPage(Desk desk, Theme theme) {
         this.model = new InventoryModel(desk);
         this.placing = new PlacingPart(model, theme);
-        this.list = new ListView<>(model.rows());
+        this.shows = new Segments<>(InventoryModel.Show.class, model.show());
+        this.list = new ListView<>(model.rows().list());
         search.setPromptText(TEXTS.say("find"));
         search.setAccessibleText(TEXTS.say("find"));
         search.textProperty().bindBidirectional(model.search());
         search.setOnAction(e -> {
-            if (!model.rows().isEmpty()) {
+            if (!model.rows().list().isEmpty()) {
                 list.getSelectionModel().clearAndSelect(0);
                 list.requestFocus();
             }
@@ -65,12 +63,12 @@ public final class InventoryPage extends BorderPane {
         allSeen.setMinWidth(Region.USE_PREF_SIZE);
         allSeen.setTooltip(new Tooltip(TEXTS.say("all-seen-tip")));
         allSeen.setOnAction(
-                e -> model.seen(List.copyOf(model.rows()), model.desk().notices()::note));
+                e -> model.seen(List.copyOf(model.rows().list()), model.desk().notices()::note));
         Button neighbours = new Button(TEXTS.say("propose-neighbours"));
         neighbours.setMinWidth(Region.USE_PREF_SIZE);
         neighbours.setTooltip(new Tooltip(TEXTS.say("propose-neighbours-tip")));
         neighbours.setOnAction(e -> model.proposeNeighbours(this::show));
-        HBox first = new HBox(10, search, filters(), allSeen, neighbours);
+        HBox first = new HBox(10, search, shows, allSeen, neighbours);
         first.setAlignment(Pos.CENTER_LEFT);
         first.getStyleClass().add("pairs-search");
         list.setCellFactory(v -> new Line());
@@ -91,33 +89,13 @@ public final class InventoryPage extends BorderPane {
         body.setRight(side);
         setCenter(body);
         model.state().addListener((o, a, b) -> told());
-        model.filled().addListener((o, a, b) -> told());
+        model.rows().filled().addListener((o, a, b) -> told());
         told();
-    }
-
-    private HBox filters() {
-        ToggleGroup group = new ToggleGroup();
-        HBox box = new HBox();
-        for (InventoryModel.Show which : InventoryModel.Show.values()) {
-            ToggleButton button = new ToggleButton();
-            button.getStyleClass().add("segment");
-            button.setMinWidth(Region.USE_PREF_SIZE);
-            button.setToggleGroup(group);
-            button.setSelected(which == model.show().get());
-            button.setOnAction(e -> {
-                button.setSelected(true);
-                model.show().set(which);
-            });
-            shows.put(which, button);
-            box.getChildren().add(button);
-        }
-        return box;
     }
 
     /** Says how things stand, in place of the list where there is nothing to list. */
     private void told() {
-        shows.forEach((which, button) ->
-                button.setText(TEXTS.say("show." + which.name().toLowerCase(Locale.ROOT), model.count(which))));
+        shows.letter(which -> TEXTS.say("show." + which.name().toLowerCase(Locale.ROOT), model.count(which)));
         if (!model.mayLook()) {
             none.setText(TEXTS.say("may-not"));
         } else if (model.state().get() instanceof InventoryModel.State.Failed failed) {
@@ -129,7 +107,7 @@ public final class InventoryPage extends BorderPane {
         } else {
             none.setText(TEXTS.say("nothing-fits"));
         }
-        long news = model.rows().stream()
+        long news = model.rows().list().stream()
                 .filter(f -> f.news() != Found.News.NONE && model.may(f))
                 .count();
         allSeen.setText(TEXTS.say("all-seen", news));
@@ -142,8 +120,8 @@ public final class InventoryPage extends BorderPane {
         refilling = true;
         try {
             list.getSelectionModel().clearSelection();
-            for (int i = 0; i < model.rows().size() && !wanted.isEmpty(); i++) {
-                if (wanted.contains(model.rows().get(i).thing())) {
+            for (int i = 0; i < model.rows().list().size() && !wanted.isEmpty(); i++) {
+                if (wanted.contains(model.rows().list().get(i).thing())) {
                     list.getSelectionModel().select(i);
                 }
             }
@@ -159,7 +137,7 @@ public final class InventoryPage extends BorderPane {
     }
 
     private void chosen() {
-        if (!refilling && !model.filling()) {
+        if (!refilling && !model.rows().filling()) {
             placing.show(List.copyOf(list.getSelectionModel().getSelectedItems()));
         }
     }

@@ -2,10 +2,8 @@ package org.custodia.desktop.setup;
 
 import java.io.File;
 import java.nio.file.Path;
-import java.util.EnumMap;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import javafx.application.Platform;
@@ -18,8 +16,6 @@ import javafx.scene.control.ListView;
 import javafx.scene.control.MenuButton;
 import javafx.scene.control.MenuItem;
 import javafx.scene.control.TextField;
-import javafx.scene.control.ToggleButton;
-import javafx.scene.control.ToggleGroup;
 import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
 import javafx.scene.layout.BorderPane;
@@ -33,6 +29,7 @@ import org.custodia.core.setup.PairSheets;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
+import org.custodia.desktop.control.Segments;
 import org.custodia.desktop.notice.Notices;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
@@ -45,7 +42,7 @@ final class PairsPage extends BorderPane {
     private final PairsModel pairs;
     private final Theme theme;
     private final TextField search = new TextField();
-    private final Map<PairsModel.Show, ToggleButton> shows = new EnumMap<>(PairsModel.Show.class);
+    private final Segments<PairsModel.Show> shows;
     private final Button lookForAll = new Button(TEXTS.say("look-for-all"));
     private final Label progress = new Label();
     private final Button pause = new Button();
@@ -66,7 +63,7 @@ final class PairsPage extends BorderPane {
         search.textProperty().bindBidirectional(pairs.search());
         search.setOnAction(e -> pairs.doors().stream().findFirst().ifPresent(this::turn));
         HBox.setHgrow(search, Priority.ALWAYS);
-        HBox filters = filters();
+        shows = new Segments<>(PairsModel.Show.class, pairs.show());
         lookForAll.setMinWidth(Region.USE_PREF_SIZE);
         lookForAll.setTooltip(new Tooltip(TEXTS.say("look-for-all-tip")));
         lookForAll.setOnAction(e -> lookForAll());
@@ -74,7 +71,7 @@ final class PairsPage extends BorderPane {
         check.setMinWidth(Region.USE_PREF_SIZE);
         check.setTooltip(new Tooltip(TEXTS.say("check-pairs-tip")));
         check.setOnAction(e -> pairs.check(this::tick, pairs.desk().notices()::note));
-        HBox first = new HBox(10, search, filters, lookForAll, check);
+        HBox first = new HBox(10, search, shows, lookForAll, check);
         first.setAlignment(Pos.CENTER_LEFT);
         progress.setMinWidth(0);
         for (Button b : List.of(pause, stop)) {
@@ -161,25 +158,6 @@ final class PairsPage extends BorderPane {
                     refresh();
                 })),
                 pairs.desk().notices()::note);
-    }
-
-    private HBox filters() {
-        ToggleGroup group = new ToggleGroup();
-        HBox box = new HBox();
-        for (PairsModel.Show which : PairsModel.Show.values()) {
-            ToggleButton button = new ToggleButton();
-            button.getStyleClass().add("segment");
-            button.setMinWidth(Region.USE_PREF_SIZE);
-            button.setToggleGroup(group);
-            button.setSelected(which == pairs.show().get());
-            button.setOnAction(e -> {
-                button.setSelected(true);
-                pairs.show().set(which);
-            });
-            shows.put(which, button);
-            box.getChildren().add(button);
-        }
-        return box;
     }
 
     /** Looks for the cameras of all doors in the list that have none. */
@@ -301,8 +279,7 @@ final class PairsPage extends BorderPane {
     /** Takes notice that places or pairs changed. */
     void refresh() {
         pairs.refresh();
-        shows.forEach((which, button) ->
-                button.setText(TEXTS.say("show." + which.name().toLowerCase(Locale.ROOT), pairs.count(which))));
+        shows.letter(which -> TEXTS.say("show." + which.name().toLowerCase(Locale.ROOT), pairs.count(which)));
         boolean gone = open.filter(d -> pairs.doors().stream().noneMatch(x -> x.id().equals(d)))
                 .isPresent();
         // A door that was just paired stays in sight, also where only those without were wanted.

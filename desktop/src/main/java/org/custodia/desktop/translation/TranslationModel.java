@@ -8,8 +8,6 @@ import java.util.OptionalDouble;
 import java.util.function.Consumer;
 import java.util.stream.Stream;
 import javafx.beans.property.ObjectProperty;
-import javafx.beans.property.ReadOnlyLongProperty;
-import javafx.beans.property.ReadOnlyLongWrapper;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
 import javafx.beans.property.SimpleObjectProperty;
@@ -26,6 +24,7 @@ import org.custodia.core.setup.LinkBook;
 import org.custodia.core.setup.TranslationDesk;
 import org.custodia.core.site.SystemId;
 import org.custodia.core.workplace.PermittedTranslations;
+import org.custodia.desktop.control.Rows;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.notice.Notice;
 import org.custodia.desktop.text.Texts;
@@ -41,11 +40,8 @@ final class TranslationModel {
     private final ObjectProperty<Sender> system = new SimpleObjectProperty<>();
     private final StringProperty search = new SimpleStringProperty("");
     private final ObjectProperty<Show> show = new SimpleObjectProperty<>(Show.ALL);
-    private final ObservableList<TranslationDesk.Row> rows = FXCollections.observableArrayList();
-    private final ReadOnlyLongWrapper filled = new ReadOnlyLongWrapper();
+    private final Rows<TranslationDesk.Row> rows = new Rows<>();
     private final ReadOnlyObjectWrapper<State> state = new ReadOnlyObjectWrapper<>(new State.Loading());
-
-    private boolean filling;
 
     /** A system that sends events. */
     record Sender(SystemId id, String name) {}
@@ -76,7 +72,7 @@ final class TranslationModel {
         this.desk = desk;
         system.addListener((o, a, b) -> {
             state.set(new State.Loading());
-            rows.clear();
+            rows.fill(List.of());
             refresh();
         });
         search.addListener((o, a, b) -> fill());
@@ -105,22 +101,12 @@ final class TranslationModel {
         return show;
     }
 
-    ObservableList<TranslationDesk.Row> rows() {
+    Rows<TranslationDesk.Row> rows() {
         return rows;
     }
 
     ReadOnlyObjectProperty<State> state() {
         return state.getReadOnlyProperty();
-    }
-
-    /** Goes up each time the rows have been filled anew. */
-    ReadOnlyLongProperty filled() {
-        return filled.getReadOnlyProperty();
-    }
-
-    /** Whether rows are being filled anew, so that what is chosen of them is nobody's choice. */
-    boolean filling() {
-        return filling;
     }
 
     /** Whether the operator may see this at all. */
@@ -214,12 +200,7 @@ final class TranslationModel {
                     return Stream.of(wanted).allMatch(words::contains);
                 })
                 .forEach(fitting::add));
-        if (!fitting.equals(rows)) {
-            filling = true;
-            rows.setAll(fitting);
-            filling = false;
-        }
-        filled.set(filled.get() + 1);
+        rows.fill(fitting);
     }
 
     /** The kinds that what a system sends can mean, by their names. */

@@ -1,9 +1,7 @@
 package org.custodia.desktop.translation;
 
-import java.util.EnumMap;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 import javafx.geometry.Pos;
 import javafx.scene.control.Button;
@@ -15,8 +13,6 @@ import javafx.scene.control.MenuButton;
 import javafx.scene.control.MenuItem;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextField;
-import javafx.scene.control.ToggleButton;
-import javafx.scene.control.ToggleGroup;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -24,6 +20,7 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.custodia.core.event.SentWords;
 import org.custodia.core.setup.TranslationDesk;
+import org.custodia.desktop.control.Segments;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.text.Texts;
@@ -38,7 +35,7 @@ public final class TranslationPage extends BorderPane {
     private final TranslationModel model;
     private final ComboBox<TranslationModel.Sender> systems;
     private final TextField search = new TextField();
-    private final Map<TranslationModel.Show, ToggleButton> shows = new EnumMap<>(TranslationModel.Show.class);
+    private final Segments<TranslationModel.Show> shows;
     private final MenuButton versions = new MenuButton();
     private final Button unread = new Button();
     private final ListView<TranslationDesk.Row> list;
@@ -51,7 +48,8 @@ public final class TranslationPage extends BorderPane {
         this.model = new TranslationModel(desk);
         this.meaning = new MeaningPart(model);
         this.systems = new ComboBox<>(model.systems());
-        this.list = new ListView<>(model.rows());
+        this.shows = new Segments<>(TranslationModel.Show.class, model.show());
+        this.list = new ListView<>(model.rows().list());
         systems.setAccessibleText(TEXTS.say("system"));
         systems.setCellFactory(v -> systemCell());
         systems.setButtonCell(systemCell());
@@ -65,7 +63,7 @@ public final class TranslationPage extends BorderPane {
         versions.setMinWidth(Region.USE_PREF_SIZE);
         unread.setMinWidth(Region.USE_PREF_SIZE);
         unread.setOnAction(e -> showUnread());
-        HBox first = new HBox(10, systems, search, filters(), versions, unread);
+        HBox first = new HBox(10, systems, search, shows, versions, unread);
         first.setAlignment(Pos.CENTER_LEFT);
         first.getStyleClass().add("pairs-search");
         list.setCellFactory(v -> new Line());
@@ -75,7 +73,7 @@ public final class TranslationPage extends BorderPane {
         none.setWrapText(true);
         list.setPlaceholder(none);
         list.getSelectionModel().selectedItemProperty().addListener((o, a, b) -> {
-            if (!choosing && !model.filling() && b != null) {
+            if (!choosing && !model.rows().filling() && b != null) {
                 meaning.show(Optional.of(b));
             }
         });
@@ -89,7 +87,7 @@ public final class TranslationPage extends BorderPane {
         body.setRight(side);
         setCenter(body);
         model.state().addListener((o, a, b) -> told());
-        model.filled().addListener((o, a, b) -> told());
+        model.rows().filled().addListener((o, a, b) -> told());
         told();
     }
 
@@ -103,29 +101,8 @@ public final class TranslationPage extends BorderPane {
         };
     }
 
-    private HBox filters() {
-        ToggleGroup group = new ToggleGroup();
-        HBox box = new HBox();
-        box.setAlignment(Pos.CENTER_LEFT);
-        for (TranslationModel.Show which : TranslationModel.Show.values()) {
-            ToggleButton button = new ToggleButton();
-            button.getStyleClass().add("segment");
-            button.setMinWidth(Region.USE_PREF_SIZE);
-            button.setToggleGroup(group);
-            button.setSelected(which == model.show().get());
-            button.setOnAction(e -> {
-                button.setSelected(true);
-                model.show().set(which);
-            });
-            shows.put(which, button);
-            box.getChildren().add(button);
-        }
-        return box;
-    }
-
     private void told() {
-        shows.forEach((which, button) ->
-                button.setText(TEXTS.say("show." + which.name().toLowerCase(Locale.ROOT), model.count(which))));
+        shows.letter(which -> TEXTS.say("show." + which.name().toLowerCase(Locale.ROOT), model.count(which)));
         TranslationModel.State state = model.state().get();
         if (!model.mayLook()) {
             none.setText(TEXTS.say("may-not"));
@@ -159,7 +136,7 @@ public final class TranslationPage extends BorderPane {
         Optional<TranslationDesk.Row> before = meaning.row();
         choosing = true;
         list.getSelectionModel().clearSelection();
-        Optional<TranslationDesk.Row> now = before.flatMap(b -> model.rows().stream()
+        Optional<TranslationDesk.Row> now = before.flatMap(b -> model.rows().list().stream()
                 .filter(r -> r.sent().kind().equals(b.sent().kind())
                         && r.sent().code().equals(b.sent().code()))
                 .findFirst());
