@@ -5,15 +5,12 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
-import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.TreeSet;
 import java.util.concurrent.CopyOnWriteArrayList;
-import java.util.function.BiFunction;
 import java.util.function.Function;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.operator.Actor;
@@ -39,178 +36,21 @@ import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.Sites;
 import org.custodia.core.site.SystemId;
 import org.custodia.core.site.Thing;
-import org.custodia.core.site.Walk;
 
 /** Places as they are and as they were, kept over restarts and brought up to date by the links. Safe for several threads. */
 public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutBook, ChangeBook.Undoing {
-    /** Models of past times that are kept; what is looked at lies mostly within few of them. */
-    private static final int REMEMBERED = 12;
-
     private final Registers registers;
     private final Clock clock;
     private final List<Runnable> listeners = new CopyOnWriteArrayList<>();
     /** One reads at a time, so that what was read later takes the place of what was read before it. */
     private final Object reading = new Object();
 
-    private volatile Past past;
-
-    /** All that was ever said, and what follows from it. */
-    private static final class Past {
-        private final Told told;
-        private final TreeSet<Instant> changes = new TreeSet<>();
-        private final Map<Instant, SiteModel> models = new LinkedHashMap<>(16, 0.75f, true) {
-            private static final long serialVersionUID = 1L;
-
-            @Override
-            protected boolean removeEldestEntry(Map.Entry<Instant, SiteModel> eldest) {
-                return size() > REMEMBERED;
-            }
-        };
-        private final Map<DoorId, SiteId> everyDoor;
-        private volatile Span now;
-
-        /** A model and the span in which it holds. */
-        private record Span(Instant from, Instant to, SiteModel model) {}
-
-        Past(Told told) {
-            this.told = told;
-            told.placed().forEach(t -> changes.addAll(t.changes()));
-            everyDoor = everyDoor();
-            now = new Span(Instant.MAX, Instant.MIN, SiteModel.EMPTY);
-        }
-
-        private Map<DoorId, SiteId> everyDoor() {
-            Map<DoorId, SiteId> result = new HashMap<>();
-            for (String id : told.doors().ids()) {
-                told.doors().last(id).ifPresent(d -> result.put(d.id(), d.site()));
-            }
-            for (String id : told.placings().ids()) {
-                told.placings()
-                        .last(id)
-                        .filter(p -> p.thing().sort() == Thing.Sort.DOOR)
-                        .flatMap(Placing::site)
-                        .ifPresent(site -> result.replace(
-                                new DoorId(Thing.parse(id).orElseThrow().id()), site));
-            }
-            return Map.copyOf(result);
-        }
-
-        /** The model that holds now, which is asked for all the time. */
-        SiteModel now(Instant at) {
-            Span here = now;
-            if (at.isBefore(here.from()) || !at.isBefore(here.to())) {
-                here = span(at);
-                now = here;
-            }
-            return here.model();
-        }
-
-        SiteModel at(Instant at) {
-            Span here = now;
-            return !at.isBefore(here.from()) && at.isBefore(here.to()) ? here.model() : span(at).model();
-        }
-
-        private Span span(Instant at) {
-            Instant from = changes.floor(at);
-            Instant to = changes.higher(at);
-            Instant begin = from == null ? Instant.MIN : from;
-            synchronized (models) {
-                SiteModel model = models.get(begin);
-                if (model == null) {
-                    model = model(at);
-                    models.put(begin, model);
-                }
-                return new Span(begin, to == null ? Instant.MAX : to, model);
-            }
-        }
-
-        private SiteModel model(Instant at) {
-            List<Pairing> ordered = told.pairs().all(at).values().stream()
-                    .sorted(Comparator.comparingInt(RegisterForm.Placed::order))
-                    .map(RegisterForm.Placed::pairing)
-                    .toList();
-            Map<String, Placing> placings = told.placings().allSaid(at);
-            return new SiteModel(
-                    told.sites().all(at).values(),
-                    here(told.doors().all(at).values(), d -> Thing.of(d.id()), Placing::on, placings),
-                    here(told.cameras().all(at).values(), c -> Thing.of(c.id()), Placing::on, placings),
-                    ordered,
-                    told.readers().all(at).values(),
-                    here(told.devices().all(at).values(), d -> Thing.of(d.id()), Placing::on, placings),
-                    told.walks().all(at).values(),
-                    told.lookouts().all(at).values());
-        }
-
-        /** What systems have as it stands here: without what was left out, and where and how it was said to be. */
-        private static <T> List<T> here(
-                Collection<T> said,
-                Function<T, Thing> thing,
-                BiFunction<Placing, T, T> on,
-                Map<String, Placing> placings) {
-            List<T> result = new ArrayList<>(said.size());
-            for (T one : said) {
-                Placing placing = placings.get(thing.apply(one).toString());
-                if (placing == null) {
-                    result.add(one);
-                } else if (!placing.leftOut()) {
-                    result.add(on.apply(placing, one));
-                }
-            }
-            return result;
-        }
-    }
-
-    /** All that was ever said, by systems and here. */
-    private record Told(
-            Timeline<Site> sites,
-            Timeline<Door> doors,
-            Timeline<Camera> cameras,
-            Timeline<RegisterForm.Placed> pairs,
-            Timeline<Reader> readers,
-            Timeline<Device> devices,
-            Timeline<Placing> placings,
-            Timeline<Walk> walks,
-            Timeline<Lookout> lookouts,
-            Timeline<RegisterForm.Seen> seen) {
-        static Told read(Registers registers) {
-            return new Told(
-                    registers.timeline(RegisterForm.SITE),
-                    registers.timeline(RegisterForm.DOOR),
-                    registers.timeline(RegisterForm.CAMERA),
-                    registers.timeline(RegisterForm.PAIR),
-                    registers.timeline(RegisterForm.READER),
-                    registers.timeline(RegisterForm.DEVICE),
-                    registers.timeline(RegisterForm.PLACING),
-                    registers.timeline(RegisterForm.WALK),
-                    registers.timeline(RegisterForm.LOOKOUT),
-                    registers.timeline(RegisterForm.SEEN));
-        }
-
-        /** The same after somebody has said something here, with what systems say as it was. */
-        Told afterEdit(Registers registers) {
-            return new Told(
-                    registers.timeline(RegisterForm.SITE),
-                    doors,
-                    cameras,
-                    registers.timeline(RegisterForm.PAIR),
-                    readers,
-                    devices,
-                    registers.timeline(RegisterForm.PLACING),
-                    registers.timeline(RegisterForm.WALK),
-                    registers.timeline(RegisterForm.LOOKOUT),
-                    registers.timeline(RegisterForm.SEEN));
-        }
-
-        /** Those from which a model is made. */
-        List<Timeline<?>> placed() {
-            return List.of(sites, doors, cameras, pairs, readers, devices, placings, walks, lookouts);
-        }
-    }
+    private volatile PlacesOverTime past;
 
     public SiteRegister(Registers registers, Clock clock) {
         this.registers = registers;
         this.clock = clock;
-        this.past = new Past(Told.read(registers));
+        this.past = new PlacesOverTime(PlacesOverTime.Told.read(registers));
     }
 
     @Override
@@ -225,7 +65,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
 
     @Override
     public Map<DoorId, SiteId> everyDoor() {
-        return past.everyDoor;
+        return past.everyDoor();
     }
 
     /** Asks to be told after each change, on the thread that made it, until that is ended. */
@@ -277,7 +117,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
 
     @Override
     public List<Kept> of(DoorId door) {
-        Timeline<RegisterForm.Placed> all = past.told.pairs();
+        Timeline<RegisterForm.Placed> all = past.told().pairs();
         return all.all(clock.instant()).entrySet().stream()
                 .filter(e -> e.getValue().pairing().door().equals(door))
                 .sorted(Comparator.comparingInt(e -> e.getValue().order()))
@@ -287,12 +127,12 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
 
     @Override
     public long version(PairId pair) {
-        return past.told.pairs().newest(pair.value());
+        return past.told().pairs().newest(pair.value());
     }
 
     @Override
     public long keep(Pairing pairing, long basedOn, Actor by) {
-        Timeline<RegisterForm.Placed> all = past.told.pairs();
+        Timeline<RegisterForm.Placed> all = past.told().pairs();
         Map<String, RegisterForm.Placed> now = all.all(clock.instant());
         int order = Optional.ofNullable(now.get(pairing.id().value()))
                 .map(RegisterForm.Placed::order)
@@ -306,7 +146,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
 
     @Override
     public void keepAll(List<Edit> edits, Actor by) {
-        Map<String, RegisterForm.Placed> now = past.told.pairs().all(clock.instant());
+        Map<String, RegisterForm.Placed> now = past.told().pairs().all(clock.instant());
         int last =
                 now.values().stream().mapToInt(RegisterForm.Placed::order).max().orElse(-1);
         List<Registers.Edit<RegisterForm.Placed>> all = new ArrayList<>();
@@ -322,7 +162,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
 
     @Override
     public void order(List<Kept> order, Actor by) {
-        Map<String, RegisterForm.Placed> now = past.told.pairs().all(clock.instant());
+        Map<String, RegisterForm.Placed> now = past.told().pairs().all(clock.instant());
         List<Integer> places = order.stream()
                 .map(k -> Optional.ofNullable(now.get(k.pairing().id().value()))
                         .map(RegisterForm.Placed::order)
@@ -357,7 +197,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
 
     @Override
     public List<Found> found() {
-        Told told = past.told;
+        PlacesOverTime.Told told = past.told();
         Instant now = clock.instant();
         Map<String, Placing> placings = told.placings().allSaid(now);
         List<Found> all = new ArrayList<>();
@@ -386,7 +226,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
                 continue;
             }
             Registers.Version<T> newest = versions.get(versions.size() - 1);
-            long seen = past.told
+            long seen = past.told()
                     .seen()
                     .last(one.toString())
                     .map(RegisterForm.Seen::version)
@@ -419,7 +259,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
                     said.apply(last.get()),
                     newest.version(),
                     placing,
-                    past.told.placings().newest(one.toString()),
+                    past.told().placings().newest(one.toString()),
                     news,
                     changes));
         }
@@ -442,7 +282,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
 
     @Override
     public void seen(Map<Thing, Long> versions, Actor by) {
-        Timeline<RegisterForm.Seen> seen = past.told.seen();
+        Timeline<RegisterForm.Seen> seen = past.told().seen();
         registers.editAll(
                 RegisterForm.SEEN,
                 versions.entrySet().stream()
@@ -458,7 +298,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
 
     @Override
     public long walkVersion(String key) {
-        return past.told.walks().newest(key);
+        return past.told().walks().newest(key);
     }
 
     @Override
@@ -475,7 +315,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
 
     @Override
     public long lookoutVersion(String key) {
-        return past.told.lookouts().newest(key);
+        return past.told().lookouts().newest(key);
     }
 
     @Override
@@ -487,7 +327,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
 
     @Override
     public long siteVersion(SiteId site) {
-        return past.told.sites().newest(site.value());
+        return past.told().sites().newest(site.value());
     }
 
     @Override
@@ -500,7 +340,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
 
     @Override
     public List<Change> changes(int most) {
-        Told told = past.told;
+        PlacesOverTime.Told told = past.told();
         List<Change> all = new ArrayList<>();
         all.addAll(told.pairs().changes(About.PAIR, RegisterForm.Placed::pairing));
         all.addAll(told.placings().changes(About.PLACING, p -> p));
@@ -514,11 +354,11 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
     @Override
     public void takeBack(Change change, Actor by) {
         switch (change.about()) {
-            case PAIR -> takeBack(RegisterForm.PAIR, past.told.pairs(), change, by);
-            case PLACING -> takeBack(RegisterForm.PLACING, past.told.placings(), change, by);
-            case WALK -> takeBack(RegisterForm.WALK, past.told.walks(), change, by);
-            case LOOKOUT -> takeBack(RegisterForm.LOOKOUT, past.told.lookouts(), change, by);
-            case SITE -> takeBack(RegisterForm.SITE, past.told.sites(), change, by);
+            case PAIR -> takeBack(RegisterForm.PAIR, past.told().pairs(), change, by);
+            case PLACING -> takeBack(RegisterForm.PLACING, past.told().placings(), change, by);
+            case WALK -> takeBack(RegisterForm.WALK, past.told().walks(), change, by);
+            case LOOKOUT -> takeBack(RegisterForm.LOOKOUT, past.told().lookouts(), change, by);
+            case SITE -> takeBack(RegisterForm.SITE, past.told().sites(), change, by);
             case LINK -> throw new IllegalArgumentException("connections are put back by the setup desk");
         }
         edited();
@@ -541,7 +381,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
     private void changed(int changes) {
         if (changes > 0) {
             synchronized (reading) {
-                past = new Past(Told.read(registers));
+                past = new PlacesOverTime(PlacesOverTime.Told.read(registers));
             }
             new ArrayList<>(listeners).forEach(Runnable::run);
         }
@@ -549,7 +389,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
 
     private void edited() {
         synchronized (reading) {
-            past = new Past(past.told.afterEdit(registers));
+            past = new PlacesOverTime(past.told().afterEdit(registers));
         }
         new ArrayList<>(listeners).forEach(Runnable::run);
     }
