@@ -361,6 +361,11 @@ public final class Hub implements AutoCloseable {
         return pairs;
     }
 
+    /** Where what systems have is put in its place. */
+    public DeviceDesk devices() {
+        return devices;
+    }
+
     /** Looks for the cameras of doors. */
     public EvidenceSearch evidence() {
         return evidence;

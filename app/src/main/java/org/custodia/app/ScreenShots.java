@@ -14,22 +14,30 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.BooleanSupplier;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import javafx.event.ActionEvent;
 import javafx.scene.control.Label;
+import javafx.scene.control.ListView;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextField;
 import javafx.scene.control.ToggleButton;
+import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.link.LinkStatus;
+import org.custodia.core.setup.DeviceDesk;
+import org.custodia.core.setup.Found;
+import org.custodia.core.setup.Neighbours;
 import org.custodia.core.setup.PairDesk;
+import org.custodia.core.setup.TranslationDesk;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.Thing;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.shell.ConsoleWindow;
 import org.custodia.desktop.watch.StripSize;
@@ -125,6 +133,7 @@ final class ScreenShots {
         turnTo("Setup");
         settle(3);
         shot("setup-links");
+        inventory();
         turnTo("Pairs");
         Snapshots.onFx(() -> {
             TextField search = (TextField) window.scene().lookup(".pairs-search .text-field");
@@ -139,7 +148,63 @@ final class ScreenShots {
         turnTo("Footage");
         settle(7);
         shot("setup-footage");
+        turnTo("Changes");
+        settle(2);
+        shot("setup-changes");
         turnTo("Watch");
+    }
+
+    /** What systems have, with a door that is called otherwise here and its neighbours; and what they mean. */
+    private void inventory() throws InterruptedException {
+        DeviceDesk devices = demo.hub().devices();
+        List<Found> found = devices.found(Main.demoOperator());
+        devices.seen(found, Main.demoOperator());
+        Found lobby = found.stream()
+                .filter(f -> f.thing().equals(Thing.of(new DoorId("tidewater/staff-lobby"))))
+                .findFirst()
+                .orElseThrow();
+        devices.place(
+                List.of(lobby.placing().name(Optional.of("Porter's lodge"))), List.of(lobby), Main.demoOperator());
+        devices.neighbours(
+                devices.proposedNeighbours((done, of) -> {}, new Cancellation(), Main.demoOperator()).stream()
+                        .map(Neighbours.Proposal::walk)
+                        .toList(),
+                Main.demoOperator());
+        turnTo("Inventory");
+        settle(2);
+        choose(f -> f instanceof Found one && one.thing().equals(lobby.thing()));
+        settle(3);
+        shot("setup-inventory");
+        devices.place(
+                List.of(lobby.placing()),
+                devices.found(Main.demoOperator()).stream()
+                        .filter(f -> f.thing().equals(lobby.thing()))
+                        .toList(),
+                Main.demoOperator());
+        turnTo("Meanings");
+        settle(2);
+        choose(r -> r instanceof TranslationDesk.Row row && row.sent().kind().equals("exit.requested"));
+        settle(3);
+        shot("setup-meanings");
+    }
+
+    /** Chooses in the list that is shown. */
+    private void choose(Predicate<Object> which) {
+        Snapshots.onFx(() -> {
+            window.scene().getRoot().lookupAll(".pairs").stream()
+                    .filter(ListView.class::isInstance)
+                    .map(n -> (ListView<?>) n)
+                    .forEach(list -> {
+                        for (int i = 0; i < list.getItems().size(); i++) {
+                            if (which.test(list.getItems().get(i))) {
+                                list.getSelectionModel().clearAndSelect(i);
+                                list.scrollTo(Math.max(0, i - 4));
+                                return;
+                            }
+                        }
+                    });
+            return null;
+        });
     }
 
     /** What is proposed for a door whose cameras were taken off. */

@@ -156,19 +156,24 @@ final class PlacesOverTime {
                     registers.timeline(RegisterForm.SEEN));
         }
 
-        /** The same after somebody has said something here, with what systems say as it was. */
-        Told afterEdit(Registers registers) {
+        /** The same after somebody has said something here in one register, with all others as they were. */
+        Told after(RegisterForm<?> edited, Registers registers) {
             return new Told(
-                    registers.timeline(RegisterForm.SITE),
+                    again(RegisterForm.SITE, sites, edited, registers),
                     doors,
                     cameras,
-                    registers.timeline(RegisterForm.PAIR),
+                    again(RegisterForm.PAIR, pairs, edited, registers),
                     readers,
                     devices,
-                    registers.timeline(RegisterForm.PLACING),
-                    registers.timeline(RegisterForm.WALK),
-                    registers.timeline(RegisterForm.LOOKOUT),
-                    registers.timeline(RegisterForm.SEEN));
+                    again(RegisterForm.PLACING, placings, edited, registers),
+                    again(RegisterForm.WALK, walks, edited, registers),
+                    again(RegisterForm.LOOKOUT, lookouts, edited, registers),
+                    again(RegisterForm.SEEN, seen, edited, registers));
+        }
+
+        private static <T> Timeline<T> again(
+                RegisterForm<T> form, Timeline<T> before, RegisterForm<?> edited, Registers registers) {
+            return form == edited ? registers.timeline(form) : before;
         }
 
         /** Those from which a model is made. */

@@ -157,7 +157,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
                     edit.pair().value(), edit.basedOn(), edit.pairing().map(p -> new RegisterForm.Placed(p, order))));
         }
         registers.editAll(RegisterForm.PAIR, all, by, clock.instant());
-        edited();
+        edited(RegisterForm.PAIR);
     }
 
     @Override
@@ -180,7 +180,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
                     Optional.of(new RegisterForm.Placed(order.get(i).pairing(), place))));
         }
         registers.editAll(RegisterForm.PAIR, edits, by, clock.instant());
-        edited();
+        edited(RegisterForm.PAIR);
     }
 
     @Override
@@ -191,7 +191,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
     private long edit(PairId pair, Optional<RegisterForm.Placed> value, long basedOn, Actor by) {
         Instant now = clock.instant();
         long version = registers.edit(RegisterForm.PAIR, pair.value(), basedOn, value, now, Optional.empty(), by, now);
-        edited();
+        edited(RegisterForm.PAIR);
         return version;
     }
 
@@ -277,7 +277,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
                         .toList(),
                 by,
                 clock.instant());
-        edited();
+        edited(RegisterForm.PLACING);
     }
 
     @Override
@@ -293,7 +293,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
                         .toList(),
                 by,
                 clock.instant());
-        edited();
+        edited(RegisterForm.SEEN);
     }
 
     @Override
@@ -310,7 +310,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
                         .toList(),
                 by,
                 clock.instant());
-        edited();
+        edited(RegisterForm.WALK);
     }
 
     @Override
@@ -322,7 +322,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
     public void keepLookout(String key, Optional<Lookout> lookout, long basedOn, Actor by) {
         Instant now = clock.instant();
         registers.edit(RegisterForm.LOOKOUT, key, basedOn, lookout, now, Optional.empty(), by, now);
-        edited();
+        edited(RegisterForm.LOOKOUT);
     }
 
     @Override
@@ -335,7 +335,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
         Instant now = clock.instant();
         registers.edit(
                 RegisterForm.SITE, site.id().value(), basedOn, Optional.of(site), now, Optional.empty(), by, now);
-        edited();
+        edited(RegisterForm.SITE);
     }
 
     @Override
@@ -361,7 +361,6 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
             case SITE -> takeBack(RegisterForm.SITE, past.told().sites(), change, by);
             case LINK -> throw new IllegalArgumentException("connections are put back by the setup desk");
         }
-        edited();
     }
 
     private <T> void takeBack(RegisterForm<T> form, Timeline<T> of, Change change, Actor by) {
@@ -370,6 +369,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
             edits.add(new Registers.Edit<>(part.id(), part.version(), of.before(part.id(), part.version())));
         }
         registers.editAll(form, edits, by, clock.instant());
+        edited(form);
     }
 
     private static <T> Map<String, T> byId(Collection<T> values, Function<T, String> id) {
@@ -387,9 +387,9 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
         }
     }
 
-    private void edited() {
+    private void edited(RegisterForm<?> form) {
         synchronized (reading) {
-            past = new PlacesOverTime(past.told().afterEdit(registers));
+            past = new PlacesOverTime(past.told().after(form, registers));
         }
         new ArrayList<>(listeners).forEach(Runnable::run);
     }
