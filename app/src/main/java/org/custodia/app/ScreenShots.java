@@ -46,7 +46,7 @@ import org.custodia.desktop.watch.WatchView;
 
 /** Drives the demo through its main views and takes a picture of each. */
 final class ScreenShots {
-    private static final Duration PATIENCE = Duration.ofSeconds(90);
+    private static final Duration PATIENCE = Duration.ofSeconds(240);
 
     private final DemoSite demo;
     private final ConsoleWindow window;

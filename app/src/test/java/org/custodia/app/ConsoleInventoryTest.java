@@ -16,6 +16,7 @@ import javafx.scene.control.ListView;
 import javafx.scene.control.MenuButton;
 import javafx.scene.control.TextField;
 import javafx.scene.control.ToggleButton;
+import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake.Unread;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
@@ -31,6 +32,7 @@ import org.junit.jupiter.api.Test;
 
 /** In the window: putting in its place what systems have, saying what they mean, and taking it back. */
 class ConsoleInventoryTest extends ConsoleFixture {
+    private static final DoorId VAULT = new DoorId("tidewater/vault-ante");
     private static final DoorId LOBBY = new DoorId("tidewater/staff-lobby");
 
     private ListView<?> list(String named) {
@@ -131,6 +133,16 @@ class ConsoleInventoryTest extends ConsoleFixture {
                 .toList());
     }
 
+    /** Who came, which the window has beside every view that is not in sight too. */
+    private ListView<?> arrivals() {
+        return fx(() -> (ListView<?>) window.shell()
+                .view(WatchView.class)
+                .node()
+                .lookupAll(".arrivals .list-view")
+                .iterator()
+                .next());
+    }
+
     private boolean lists(String list, String text) {
         return fx(() -> list(list).lookupAll(".label").stream()
                 .anyMatch(n -> n instanceof Label l && visible(l) && l.getText().contains(text)));
@@ -177,12 +189,23 @@ class ConsoleInventoryTest extends ConsoleFixture {
         Rig.await().until(() -> onWatch().size() == 1);
         show("Left out 2");
         Rig.await().until(() -> fx(() -> list("what systems have").getItems().size()) == 2);
-        // What goes on there is kept all the same.
+        // What goes on there is kept all the same, and not shown.
         long before = rig.hub.log().count(EventQuery.all().doors(Set.of(LOBBY)));
         present("staff-lobby", "20153");
         Rig.await().until(() -> rig.hub.log().count(EventQuery.all().doors(Set.of(LOBBY))) > before);
+        ListView<?> arrivals = arrivals();
+        present("vault-ante", "20388");
+        Rig.await()
+                .until(() -> fx(() -> arrivals.getItems().stream()
+                        .anyMatch(e -> ((Event) e).door().filter(VAULT::equals).isPresent())));
+        assertThat(fx(() -> arrivals.getItems().stream()
+                        .anyMatch(e -> ((Event) e).door().filter(LOBBY::equals).isPresent())))
+                .isFalse();
         chooseThings("Staff lobby", "Loading bay");
         fire("Take in");
+        Rig.await()
+                .until(() -> fx(() -> arrivals.getItems().stream()
+                        .anyMatch(e -> ((Event) e).door().filter(LOBBY::equals).isPresent())));
         Rig.await().until(() -> rig.hub.sites().get().door(LOBBY).isPresent());
         Rig.await().until(() -> fx(() -> list("what systems have").getItems().isEmpty()));
     }

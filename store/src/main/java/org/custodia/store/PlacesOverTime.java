@@ -11,6 +11,7 @@ import java.util.Map;
 import java.util.TreeSet;
 import java.util.function.BiFunction;
 import java.util.function.Function;
+import java.util.stream.Collectors;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Device;
 import org.custodia.core.site.Door;
@@ -112,7 +113,11 @@ final class PlacesOverTime {
                 told.readers().all(at).values(),
                 here(told.devices().all(at).values(), d -> Thing.of(d.id()), Placing::on, placings),
                 told.walks().all(at).values(),
-                told.lookouts().all(at).values());
+                told.lookouts().all(at).values(),
+                placings.values().stream()
+                        .filter(p -> p.leftOut() && p.thing().sort() == Thing.Sort.DOOR)
+                        .map(p -> new DoorId(p.thing().id()))
+                        .collect(Collectors.toSet()));
     }
 
     /** What systems have as it stands here: without what was left out, and where and how it was said to be. */

@@ -26,6 +26,7 @@ public final class SiteModel {
     private final Map<ReaderId, Reader> readers = new LinkedHashMap<>();
     private final Map<DeviceId, Device> devices = new LinkedHashMap<>();
     private final List<Lookout> lookouts;
+    private final Set<DoorId> leftOut;
     private final List<Walk> walks;
     private final Map<DoorId, List<Walk>> walksOf = new LinkedHashMap<>();
 
@@ -45,7 +46,7 @@ public final class SiteModel {
             Collection<Camera> cameras,
             Collection<Pairing> pairings,
             Collection<Reader> readers) {
-        this(sites, doors, cameras, pairings, readers, List.of(), List.of(), List.of());
+        this(sites, doors, cameras, pairings, readers, List.of(), List.of(), List.of(), Set.of());
     }
 
     /**
@@ -60,7 +61,9 @@ public final class SiteModel {
             Collection<Reader> readers,
             Collection<Device> devices,
             Collection<Walk> walks,
-            Collection<Lookout> lookouts) {
+            Collection<Lookout> lookouts,
+            Set<DoorId> leftOut) {
+        this.leftOut = Set.copyOf(leftOut);
         this.lookouts =
                 lookouts.stream().filter(l -> shows(l, cameras, devices, sites)).toList();
         devices.forEach(d -> this.devices.put(d.id(), d));
@@ -115,7 +118,8 @@ public final class SiteModel {
                         .map(d -> d.door().filter(wantedDoors::test).isPresent() ? d : d.withoutDoor())
                         .toList(),
                 walks,
-                lookouts);
+                lookouts,
+                leftOut);
     }
 
     public Collection<Site> sites() {
@@ -167,6 +171,11 @@ public final class SiteModel {
                 ? devices.stream().anyMatch(x -> x.id().equals(d.device()))
                 : lookout.of() instanceof Lookout.OfZone z && sites.stream().anyMatch(s -> s.id().equals(z.site()));
         return there && cameras.stream().anyMatch(c -> c.id().equals(lookout.camera()));
+    }
+
+    /** Doors that a system has and that were left out here; what happens there is logged and not shown. */
+    public Set<DoorId> leftOut() {
+        return leftOut;
     }
 
     /** Which cameras show something other than a door. */

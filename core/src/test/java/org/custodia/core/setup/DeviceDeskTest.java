@@ -236,7 +236,15 @@ class DeviceDeskTest {
 
         SetupSites(Walk walk) {
             model = new SiteModel(
-                    SITES.sites(), SITES.doors(), List.of(), List.of(), List.of(), List.of(), List.of(walk), List.of());
+                    SITES.sites(),
+                    SITES.doors(),
+                    List.of(),
+                    List.of(),
+                    List.of(),
+                    List.of(),
+                    List.of(walk),
+                    List.of(),
+                    Set.of());
         }
     }
 

@@ -64,7 +64,8 @@ class LookoutDeskTest {
                 List.of(),
                 List.of(BUTTON),
                 List.of(),
-                List.copyOf(book.lookouts.values()));
+                List.copyOf(book.lookouts.values()),
+                Set.of());
     }
 
     private static Trial trial() {

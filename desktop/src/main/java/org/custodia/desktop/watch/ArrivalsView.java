@@ -25,8 +25,10 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventField;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Filter;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.site.DoorId;
@@ -75,6 +77,10 @@ final class ArrivalsView extends VBox {
     private final Desk desk;
     private final Theme theme;
     private final Consumer<Event> play;
+    /** More than these are not worth asking the log for. */
+    private static final int MOST_LEFT_OUT = 5_000;
+
+    private Set<DoorId> leftOut = Set.of();
     private final EventFeed feed;
     private final ListView<Event> list = new ListView<>();
     private final Label empty = new Label(TEXTS.say("loading"));
@@ -171,12 +177,28 @@ final class ArrivalsView extends VBox {
     }
 
     private boolean wanted(Event event) {
-        return !onlyWatched.isSelected()
-                || event.door().filter(watched()::contains).isPresent();
+        return event.door().filter(leftOut()::contains).isEmpty()
+                && (!onlyWatched.isSelected()
+                        || event.door().filter(watched()::contains).isPresent());
+    }
+
+    private Set<DoorId> leftOut() {
+        return desk.services().sites().get().leftOut();
+    }
+
+    /** Takes notice that the places changed: what happens at doors that were left out does not belong here. */
+    void placesChanged() {
+        if (!leftOut().equals(leftOut)) {
+            feed.reload();
+        }
     }
 
     private EventQuery query() {
+        leftOut = leftOut();
         EventQuery all = EventQuery.all().kinds(SHOWN);
+        if (!leftOut.isEmpty() && leftOut.size() <= MOST_LEFT_OUT) {
+            all = all.where(Filter.not(Filter.isOneOf(EventField.DOOR, leftOut)));
+        }
         return onlyWatched.isSelected() ? all.doors(watched()) : all;
     }
 

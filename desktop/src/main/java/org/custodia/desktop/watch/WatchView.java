@@ -287,6 +287,7 @@ public final class WatchView extends BorderPane implements MainView {
     @Override
     public void placesChanged() {
         watch.placesChanged();
+        arrivals.placesChanged();
     }
 
     /** One step back: playing ends. */
