@@ -158,6 +158,7 @@ class PicturesTest {
             return Optional.of(footage);
         });
         try (VideoDesk connected = new VideoDesk(r -> Optional.of(link), CLOCK)) {
+            SITES.forEach(s -> connected.stills().readyTimes().asked(camera(s).id(), Duration.ofSeconds(3), true));
             for (Role role : Roles.all(SITES)) {
                 Pictures pictures = new Pictures(connected, new Permit(role.actor(), () -> MODEL, CLOCK));
                 for (SiteId site : SITES) {
@@ -167,6 +168,7 @@ class PicturesTest {
                     assertThat(pictures.footage(camera, RECORDER).isPresent()).isEqualTo(past);
                     assertThat(pictures.footage(camera, RECORDER, EARLIER).isPresent())
                             .isEqualTo(past);
+                    assertThat(pictures.readySeen(camera).isPresent()).isEqualTo(role.has(EITHER, Level.LOOK, site));
                     boolean live = role.has(LIVE, Level.LOOK, site);
                     assertThat(pictures.lostSince(camera, RECORDER).isPresent()).isEqualTo(live);
                     assertThat(asked).hasSize((past ? 2 : 0) + (live ? 1 : 0));
@@ -189,7 +191,7 @@ class PicturesTest {
             }
         }
         Set<String> tried = new TreeSet<>(ways().keySet());
-        tried.addAll(List.of("footage", "lostSince", "now"));
+        tried.addAll(List.of("footage", "lostSince", "now", "readySeen"));
         assertThat(there).isEqualTo(tried);
     }
 }

@@ -64,8 +64,6 @@ public final class SiteModel {
             Collection<Lookout> lookouts,
             Set<DoorId> leftOut) {
         this.leftOut = Set.copyOf(leftOut);
-        this.lookouts =
-                lookouts.stream().filter(l -> shows(l, cameras, devices, sites)).toList();
         devices.forEach(d -> this.devices.put(d.id(), d));
         readers.forEach(r -> this.readers.put(r.id(), r));
         sites.forEach(s -> this.sites.put(s.id(), s));
@@ -78,6 +76,7 @@ public final class SiteModel {
         pairings.stream()
                 .filter(p -> this.doors.containsKey(p.door()) && !this.pairings.containsKey(p.door()))
                 .forEach(p -> unheard.putIfAbsent(p.door(), p.camera()));
+        this.lookouts = lookouts.stream().filter(this::isThere).toList();
         this.walks = walks.stream()
                 .filter(w -> this.doors.containsKey(w.first()) && this.doors.containsKey(w.second()))
                 .toList();
@@ -165,12 +164,11 @@ public final class SiteModel {
         return List.copyOf(walksOf.getOrDefault(door, List.of()));
     }
 
-    private static boolean shows(
-            Lookout lookout, Collection<Camera> cameras, Collection<Device> devices, Collection<Site> sites) {
-        boolean there = lookout.of() instanceof Lookout.OfDevice d
-                ? devices.stream().anyMatch(x -> x.id().equals(d.device()))
-                : lookout.of() instanceof Lookout.OfZone z && sites.stream().anyMatch(s -> s.id().equals(z.site()));
-        return there && cameras.stream().anyMatch(c -> c.id().equals(lookout.camera()));
+    private boolean isThere(Lookout lookout) {
+        boolean there = lookout.of() instanceof Lookout.OfDevice device
+                ? devices.containsKey(device.device())
+                : lookout.of() instanceof Lookout.OfZone zone && sites.containsKey(zone.site());
+        return there && cameras.containsKey(lookout.camera());
     }
 
     /** Doors that a system has and that were left out here; what happens there is logged and not shown. */
