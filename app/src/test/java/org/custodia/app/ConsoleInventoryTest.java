@@ -35,12 +35,15 @@ class ConsoleInventoryTest extends ConsoleFixture {
     private static final DoorId VAULT = new DoorId("tidewater/vault-ante");
     private static final DoorId LOBBY = new DoorId("tidewater/staff-lobby");
 
-    private ListView<?> list(String named) {
-        return fx(() -> all(".list-view").stream()
+    private Optional<ListView<?>> shown(String named) {
+        return all(".list-view").stream()
                 .filter(n -> named.equals(n.getAccessibleText()) && visible(n))
-                .map(n -> (ListView<?>) n)
-                .findFirst()
-                .orElseThrow());
+                .<ListView<?>>map(n -> (ListView<?>) n)
+                .findFirst();
+    }
+
+    private ListView<?> list(String named) {
+        return fx(() -> shown(named).orElseThrow());
     }
 
     private static boolean visible(Node node) {
@@ -49,7 +52,11 @@ class ConsoleInventoryTest extends ConsoleFixture {
 
     private boolean choose(String list, Predicate<Object> which) {
         return fx(() -> {
-            ListView<?> view = list(list);
+            Optional<ListView<?>> there = shown(list);
+            if (there.isEmpty()) {
+                return false;
+            }
+            ListView<?> view = there.get();
             int[] fitting = IntStream.range(0, view.getItems().size())
                     .filter(i -> which.test(view.getItems().get(i)))
                     .toArray();
@@ -111,19 +118,25 @@ class ConsoleInventoryTest extends ConsoleFixture {
     }
 
     @SuppressWarnings("unchecked")
+    private Optional<ComboBox<Object>> combo(String named) {
+        return all(".combo-box").stream()
+                .filter(n -> named.equals(n.getAccessibleText()) && visible(n))
+                .map(n -> (ComboBox<Object>) n)
+                .findFirst();
+    }
+
+    /** Chooses in a box, as soon as it offers that. */
     private void chooseIn(String combo, String words) {
-        fx(() -> {
-            ComboBox<Object> box = all(".combo-box").stream()
-                    .filter(n -> combo.equals(n.getAccessibleText()) && visible(n))
-                    .map(n -> (ComboBox<Object>) n)
-                    .findFirst()
-                    .orElseThrow();
-            box.setValue(box.getItems().stream()
-                    .filter(i -> i.toString().contains(words))
-                    .findFirst()
-                    .orElseThrow());
-            return null;
-        });
+        Rig.await()
+                .until(() -> fx(() -> combo(combo)
+                        .flatMap(box -> box.getItems().stream()
+                                .filter(i -> i.toString().contains(words))
+                                .findFirst()
+                                .map(item -> {
+                                    box.setValue(item);
+                                    return true;
+                                }))
+                        .orElse(false)));
     }
 
     private List<String> onWatch() {
