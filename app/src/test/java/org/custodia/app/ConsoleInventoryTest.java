@@ -305,6 +305,7 @@ class ConsoleInventoryTest extends ConsoleFixture {
                         r -> ((TranslationDesk.Row) r).sent().kind().equals("access.refused")));
         Rig.await().until(() -> shows(".placing .large", "access.refused"));
         Rig.await().until(() -> shows(".placing .ink", "Staff lobby"));
+        assertThat(offers("Save")).isFalse();
         chooseIn("What it means here", "A kind of your own");
         type("words joined by dots, like gate.barrier-up", "log.gap");
         fire("Save");

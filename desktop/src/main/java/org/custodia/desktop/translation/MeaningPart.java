@@ -74,6 +74,8 @@ final class MeaningPart extends VBox {
             }
             mayReason();
         });
+        own.textProperty().addListener((o, a, b) -> maySave());
+        because.valueProperty().addListener((o, a, b) -> maySave());
         save.getStyleClass().add("main");
         save.setMinWidth(Region.USE_PREF_SIZE);
         save.setOnAction(e -> save());
@@ -116,6 +118,7 @@ final class MeaningPart extends VBox {
         boolean rule = means.getValue() != null
                 && (means.getValue().own() || means.getValue().kind().isPresent());
         because.setDisable(!rule || !model.may());
+        maySave();
     }
 
     /** What is shown. */
@@ -167,7 +170,7 @@ final class MeaningPart extends VBox {
             because.getItems().add(given);
         }
         because.setValue(given);
-        for (Node node : List.of(means, own, save)) {
+        for (Node node : List.of(means, own)) {
             node.setDisable(!model.may());
         }
         mayReason();
@@ -199,14 +202,28 @@ final class MeaningPart extends VBox {
         return label;
     }
 
-    private void save() {
-        if (row.isEmpty() || means.getValue() == null || !model.may()) {
-            return;
-        }
+    /** The kind that is chosen; nothing to take it as it is sent. */
+    private Optional<String> kind() {
         Choice chosen = means.getValue();
-        Optional<String> kind =
-                chosen.own() ? Optional.of(own.getText()) : chosen.kind().map(EventKind::id);
-        Optional<String> reason = because.getValue() == null ? Optional.empty() : because.getValue();
-        model.means(row.get(), kind, kind.isPresent() ? reason : Optional.empty());
+        return chosen.own() ? Optional.of(own.getText().strip()) : chosen.kind().map(EventKind::id);
+    }
+
+    private Optional<String> reason() {
+        return kind().isEmpty() || because.getValue() == null ? Optional.empty() : because.getValue();
+    }
+
+    /** Only what is different from what holds is worth a version of its own. */
+    private void maySave() {
+        save.setDisable(row.isEmpty()
+                || means.getValue() == null
+                || !model.may()
+                || kind().equals(row.get().rule().map(r -> r.kind().id()))
+                        && reason().equals(row.get().rule().flatMap(Translation.Rule::reason)));
+    }
+
+    private void save() {
+        if (!save.isDisabled()) {
+            model.means(row.get(), kind(), reason());
+        }
     }
 }
