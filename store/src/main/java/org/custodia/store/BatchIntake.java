@@ -35,7 +35,9 @@ import org.slf4j.LoggerFactory;
  */
 public final class BatchIntake implements EventIntake, AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(BatchIntake.class);
-    private static final int BATCH = 5_000;
+    /** More than a few thousand are no quicker, and somebody may want to write something else. */
+    private static final int BATCH = 2_000;
+
     private static final Duration LOOK_AFTER = Duration.ofSeconds(3);
     /** Kilobytes that wait to be written, as they take room in memory. */
     private static final int WAITING = 24 * 1024;
@@ -241,7 +243,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
     }
 
     private <T> T look(Look<T> look) {
-        synchronized (database.lock()) {
+        try (Database.Turn turn = database.turn()) {
             try {
                 return look.at(transaction());
             } catch (SQLException e) {
@@ -402,7 +404,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
     private void look() {
         List<Event> before = List.of();
         try {
-            synchronized (database.lock()) {
+            try (Database.Turn turn = database.turn()) {
                 database.stillThere();
                 if (trouble.get() != null || database.mayGoUnnoticed()) {
                     database.tryWriting();
@@ -516,7 +518,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
         List<Event> fresh;
         List<Event> before;
         try {
-            synchronized (database.lock()) {
+            try (Database.Turn turn = database.turn()) {
                 database.stillThere();
                 Connection connection = database.writer();
                 IntakeTransaction books = transaction();

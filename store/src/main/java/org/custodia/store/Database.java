@@ -6,6 +6,7 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.locks.ReentrantLock;
 import javax.sql.DataSource;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.saying.Saying;
@@ -33,7 +34,8 @@ public abstract class Database implements AutoCloseable {
     private final StoreWords words;
     private final HikariDataSource readers;
     private final Payloads payloads;
-    private final Object lock = new Object();
+    /** Fair: whoever waits has its turn after this one, however much there is to be written elsewhere. */
+    private final ReentrantLock writing = new ReentrantLock(true);
 
     Database(Dialect dialect, StoreWords words, DataSource readers, int most, Map<Long, byte[]> dictionaries) {
         this.dialect = dialect;
@@ -93,13 +95,20 @@ public abstract class Database implements AutoCloseable {
         return payloads;
     }
 
-    /** Whoever uses the writing connection holds this. */
-    Object lock() {
-        return lock;
+    /** Waits until nobody else uses the writing connection; for as long as what is returned is not closed nobody else can. */
+    Turn turn() {
+        writing.lock();
+        return writing::unlock;
+    }
+
+    /** Closed by the thread that took it. */
+    interface Turn extends AutoCloseable {
+        @Override
+        void close();
     }
 
     /**
-     * The one connection that writes, made again where it was lost; used under the {@linkplain #lock lock}.
+     * The one connection that writes, made again where it was lost; used under the {@linkplain #turn turn}.
      *
      * @throws SQLException if it cannot be made
      * @throws LogGoneException if what it would write to is not this log any more
@@ -144,7 +153,7 @@ public abstract class Database implements AutoCloseable {
      * @throws EventLogException if they could not be written
      */
     void write(Work work) {
-        synchronized (lock) {
+        try (Turn turn = turn()) {
             try {
                 stillThere();
                 dialect.on(writer()).transaction(c -> work.run(c.dsl()));
@@ -166,7 +175,7 @@ public abstract class Database implements AutoCloseable {
         void run(DSLContext dsl);
     }
 
-    /** Ends the writing connection, under the lock. */
+    /** Ends the writing connection, in its turn. */
     abstract void closeWriter() throws SQLException;
 
     @Override
@@ -174,7 +183,7 @@ public abstract class Database implements AutoCloseable {
         readers.close();
         payloads.close();
         try {
-            synchronized (lock) {
+            try (Turn turn = turn()) {
                 closeWriter();
             }
         } catch (SQLException e) {

@@ -25,7 +25,7 @@ import org.custodia.core.site.Side;
 
 /**
  * Writes events as rows: gives numbers to what repeats, keeps messages apart, and counts by hour and day, all in the caller's
- * transaction. Used on the writing connection, under its lock.
+ * transaction. Used on the writing connection, in its turn.
  */
 final class EventWriter {
     static final long HOUR = Duration.ofHours(1).toNanos() / 1000;

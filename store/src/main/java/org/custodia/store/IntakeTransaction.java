@@ -29,7 +29,7 @@ import org.jooq.DSLContext;
 /**
  * What is written in one transaction: which events are new, what their times are, which say something else than was stored
  * under their key, and which gaps they close. What it remembers from one transaction to the next is made again from the
- * database after one that failed. Used on the writing connection, under its lock.
+ * database after one that failed. Used on the writing connection, in its turn.
  */
 final class IntakeTransaction {
     /** Characters of a message that are kept; a message within the limits of the protocol is never cut. */

@@ -16,7 +16,7 @@ import org.custodia.core.site.SystemId;
 
 /**
  * The ledgers of all systems, read from the database when first asked for and saved with what they tell of. Used on the
- * writing connection, under its lock.
+ * writing connection, in its turn.
  */
 final class LedgerRows {
     private static final String HELD = "held";

@@ -10,7 +10,7 @@ import java.util.Map;
 
 /**
  * A table that gives numbers to what repeats. The numbers used last are remembered; after a rollback they are forgotten. Used
- * on the writing connection, under its lock.
+ * on the writing connection, in its turn.
  */
 final class Numbered {
     private static final char NEXT = '\u001f';

@@ -119,6 +119,20 @@ public final class SqlDoorCheckpoints implements DoorCheckpoints {
     }
 
     @Override
+    public Map<DoorId, Long> happened() {
+        Field<String> door = StoredText.column("o.door");
+        return ask(dsl -> {
+            Map<DoorId, Long> events = new HashMap<>();
+            dsl.select(door, DSL.sum(EventRows.OCCASION_EVENTS).cast(Long.class))
+                    .from(EventRows.OCCASION)
+                    .where(door.isNotNull())
+                    .groupBy(door)
+                    .forEach(r -> events.put(new DoorId(r.value1()), r.value2()));
+            return events;
+        });
+    }
+
+    @Override
     public void keep(List<DoorCheckpoint> some, long position) {
         database.write(dsl -> {
             List<Event> came = EventRows.list(

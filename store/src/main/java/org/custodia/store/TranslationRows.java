@@ -26,7 +26,7 @@ import org.custodia.core.site.SystemId;
 
 /**
  * The translations of all systems, with all their versions. Since events are named by number what they are, a new
- * translation is a matter of few rows, however many events there are. Used on the writing connection, under its lock.
+ * translation is a matter of few rows, however many events there are. Used on the writing connection, in its turn.
  */
 final class TranslationRows {
     private static final ObjectMapper JSON = new ObjectMapper();

@@ -11,7 +11,9 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
+import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
+import java.util.concurrent.atomic.AtomicLong;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Coverage;
 import org.custodia.core.event.Event;
@@ -33,6 +35,7 @@ import org.custodia.core.site.PersonId;
 import org.custodia.core.site.ReaderId;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.SystemId;
+import org.jooq.impl.DSL;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -61,6 +64,30 @@ class BatchIntakeTest {
 
     private List<Event> all() {
         return store.log.find(EventQuery.all());
+    }
+
+    @Test
+    void whoever_writes_something_else_does_not_wait_for_all_that_comes() throws Exception {
+        EventIntake.Feed feed = store.intake.feed(StoreFixture.SYSTEM);
+        List<CompletableFuture<Void>> answers = new ArrayList<>();
+        AtomicLong storedBefore = new AtomicLong(-1);
+        Thread other =
+                new Thread(() -> store.database.write(dsl -> storedBefore.set(dsl.fetchCount(DSL.table("event")))));
+        try (Database.Turn turn = store.database.turn()) {
+            for (int batch = 0; batch < 8; batch++) {
+                List<Event> events = new ArrayList<>();
+                for (int i = 1; i <= 500; i++) {
+                    events.add(StoreFixture.event(batch * 500 + i));
+                }
+                answers.add(feed.accept(Batch.of(events, true)));
+            }
+            other.start();
+            StoreFixture.await().until(() -> other.getState() == Thread.State.WAITING);
+        }
+        other.join(60_000);
+        assertThat(storedBefore.get()).isBetween(0L, 2_000L);
+        answers.forEach(CompletableFuture::join);
+        assertThat(store.log.count(EventQuery.all())).isEqualTo(4_000);
     }
 
     @Test
@@ -378,7 +405,7 @@ class BatchIntakeTest {
                 handedIn.incrementAndGet();
             }
         });
-        synchronized (store.database.lock()) {
+        try (Database.Turn turn = store.database.turn()) {
             sender.start();
             StoreFixture.await().until(() -> sender.getState() == Thread.State.TIMED_WAITING && handedIn.get() > 3);
             assertThat(handedIn.get()).isLessThan(12);

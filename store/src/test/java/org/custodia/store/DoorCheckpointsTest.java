@@ -9,9 +9,11 @@ import java.time.Instant;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
+import java.util.stream.Collectors;
 import org.custodia.core.door.CheckpointKeeper;
 import org.custodia.core.door.DoorBoard;
 import org.custodia.core.door.DoorTimeline;
@@ -184,6 +186,18 @@ class DoorCheckpointsTest {
         statesAreThoseOfTheWhole();
         keep(before - 6);
         statesAreThoseOfTheWhole();
+    }
+
+    @Test
+    void how_much_happened_at_each_door_is_known_without_looking_through_the_log() {
+        assertThat(checkpoints.happened()).isEmpty();
+        days(0, 40);
+        store(late(Kinds.MODE, 3, 5.5));
+        Map<DoorId, Long> counted = all.stream()
+                .flatMap(e -> e.door().stream())
+                .collect(Collectors.groupingBy(d -> d, Collectors.counting()));
+        assertThat(counted).hasSizeGreaterThan(1);
+        assertThat(checkpoints.happened()).isEqualTo(counted);
     }
 
     @Test

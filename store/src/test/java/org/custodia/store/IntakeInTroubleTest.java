@@ -94,7 +94,7 @@ class IntakeInTroubleTest {
     private CompletableFuture<Void> whileWaiting(Consumer<Thread> then, AtomicBoolean interrupted) throws Exception {
         AtomicReference<CompletableFuture<Void>> second = new AtomicReference<>();
         EventIntake.Feed feed = store.intake.feed(StoreFixture.SYSTEM);
-        synchronized (store.database.lock()) {
+        try (Database.Turn turn = store.database.turn()) {
             CompletableFuture<Void> first = feed.accept(Batch.of(List.of(large(1)), false));
             Thread sender = new Thread(() -> {
                 second.set(feed.accept(Batch.of(List.of(large(2)), false)));
@@ -145,7 +145,7 @@ class IntakeInTroubleTest {
     void all_that_was_handed_in_before_the_end_is_stored_and_the_end_does_not_wait_for_more() throws Exception {
         List<CompletableFuture<Void>> answers = new ArrayList<>();
         Thread close = new Thread(store.intake::close);
-        synchronized (store.database.lock()) {
+        try (Database.Turn turn = store.database.turn()) {
             for (int i = 0; i < 4; i++) {
                 answers.add(store.accept(StoreFixture.events(i * 2_000 + 1, i * 2_000 + 2_000), true));
             }
@@ -245,7 +245,7 @@ class IntakeInTroubleTest {
         }
         // Nothing stays open on the connection that writes: it would keep the file from being tidied.
         store.accept(List.of(StoreFixture.event(1)), false).join();
-        synchronized (store.database.lock()) {
+        try (Database.Turn turn = store.database.turn()) {
             assertThat(store.database.writer().getAutoCommit()).isTrue();
         }
     }
@@ -308,7 +308,7 @@ class IntakeInTroubleTest {
     void too_much_of_our_own_at_once_is_refused_in_words_and_later_taken() {
         Event.Builder note = Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.NOTE, StoreFixture.START);
         CompletableFuture<Event> last = null;
-        synchronized (store.database.lock()) {
+        try (Database.Turn turn = store.database.turn()) {
             for (int i = 0; i <= 20_000; i++) {
                 last = store.intake.record(note);
             }

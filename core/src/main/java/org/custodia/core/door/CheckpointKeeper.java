@@ -85,7 +85,7 @@ public final class CheckpointKeeper implements AutoCloseable {
 
     private void run() {
         while (pause()) {
-            Set<Door> doors = todo();
+            Set<Door> doors = todo(fewAt());
             for (Door door : doors) {
                 if (!go(door)) {
                     return;
@@ -125,10 +125,39 @@ public final class CheckpointKeeper implements AutoCloseable {
         return !closed;
     }
 
-    private synchronized Set<Door> todo() {
+    private synchronized boolean knows(Door door) {
+        return happened.containsKey(door.id());
+    }
+
+    /** Of doors that were never looked at, those of which the log has too little for a checkpoint: how much. */
+    private Map<DoorId, Integer> fewAt() {
+        if (sites.get().doors().stream().allMatch(this::knows)) {
+            return Map.of();
+        }
+        try {
+            Map<DoorId, Long> all = checkpoints.happened();
+            Map<DoorId, Integer> few = new HashMap<>();
+            for (Door door : sites.get().doors()) {
+                long events = all.getOrDefault(door.id(), 0L);
+                if (events < STRIDE) {
+                    few.put(door.id(), (int) events);
+                }
+            }
+            return few;
+        } catch (EventLogException e) {
+            // Then each is looked at by itself.
+            return Map.of();
+        }
+    }
+
+    private synchronized Set<Door> todo(Map<DoorId, Integer> few) {
         Set<Door> doors = new LinkedHashSet<>();
         for (Door door : sites.get().doors()) {
             Integer since = happened.get(door.id());
+            if (since == null && few.containsKey(door.id())) {
+                happened.put(door.id(), few.get(door.id()));
+                continue;
+            }
             if (since == null || since >= STRIDE) {
                 doors.add(door);
                 happened.put(door.id(), 0);

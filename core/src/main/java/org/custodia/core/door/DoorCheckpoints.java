@@ -2,6 +2,7 @@ package org.custodia.core.door;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.custodia.core.event.Event;
 import org.custodia.core.site.DoorId;
@@ -24,6 +25,11 @@ public interface DoorCheckpoints {
         }
 
         @Override
+        public Map<DoorId, Long> happened() {
+            return Map.of();
+        }
+
+        @Override
         public void keep(List<DoorCheckpoint> some, long position) {
             // There is nowhere to keep them.
         }
@@ -39,6 +45,9 @@ public interface DoorCheckpoints {
 
     /** Of every door that has one, the newest checkpoint at or before an instant, with what happened at the door since. */
     List<Since> since(Instant upTo);
+
+    /** How many events of the log name a door, of every door that any names. */
+    Map<DoorId, Long> happened();
 
     /**
      * Keeps checkpoints, except those that something touches that was stored after they were begun.

@@ -62,6 +62,18 @@ class CheckpointKeeperTest {
     }
 
     @Test
+    void doors_at_which_little_happened_are_not_looked_at_until_enough_has() throws InterruptedException {
+        days(0, 6);
+        try (CheckpointKeeper keeper = keeper()) {
+            keeper.awaitAll();
+            assertThat(checkpoints.asked).isEmpty();
+            // Eighteen events by now: what was there before counts as well.
+            days(6, 7);
+            await().atMost(Duration.ofSeconds(60)).until(() -> kept() == 1);
+        }
+    }
+
+    @Test
     void what_a_late_event_takes_the_ground_from_is_made_again() {
         days(0, 200);
         try (CheckpointKeeper keeper = keeper()) {

@@ -3,10 +3,13 @@ package org.custodia.core.door;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
+import java.util.stream.Collectors;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.MemoryLog;
@@ -17,6 +20,8 @@ public final class MemoryCheckpoints implements DoorCheckpoints {
     private final MemoryLog log;
     final Map<DoorId, TreeMap<Instant, DoorCheckpoint>> kept = new HashMap<>();
     int thrownAway;
+    /** The doors whose checkpoints somebody asked for. */
+    final Set<DoorId> asked = new HashSet<>();
 
     public MemoryCheckpoints(MemoryLog log) {
         this.log = log;
@@ -33,6 +38,7 @@ public final class MemoryCheckpoints implements DoorCheckpoints {
 
     @Override
     public synchronized Optional<DoorCheckpoint> newest(DoorId door, Instant upTo) {
+        asked.add(door);
         return Optional.ofNullable(kept.getOrDefault(door, new TreeMap<>()).floorEntry(upTo))
                 .map(Map.Entry::getValue);
     }
@@ -46,9 +52,16 @@ public final class MemoryCheckpoints implements DoorCheckpoints {
                             c,
                             log.find(EventQuery.all()
                                     .between(c.time(), upTo.plusNanos(1000))
-                                    .doors(java.util.Set.of(door))))));
+                                    .doors(Set.of(door))))));
         }
         return result;
+    }
+
+    @Override
+    public synchronized Map<DoorId, Long> happened() {
+        return log.events.stream()
+                .flatMap(e -> e.door().stream())
+                .collect(Collectors.groupingBy(d -> d, Collectors.counting()));
     }
 
     @Override

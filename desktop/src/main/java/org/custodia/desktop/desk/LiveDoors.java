@@ -29,6 +29,10 @@ public final class LiveDoors implements AutoCloseable {
     private static final Texts TEXTS = Texts.of(LiveDoors.class);
 
     private static final Duration EVERY = Duration.ofMillis(200);
+    /** With thousands of doors it is looked less often, so that most of the time nothing is. */
+    private static final int IDLE = 4;
+
+    private static final Duration AT_LEAST_EVERY = Duration.ofMillis(800);
     private static final Duration TOO_OLD = Duration.ofSeconds(10);
 
     private final Services services;
@@ -37,6 +41,7 @@ public final class LiveDoors implements AutoCloseable {
     private final EventIntake.Subscription subscription;
     private Instant askedAt = Instant.MIN;
     private Instant asOf = Instant.EPOCH;
+    private Duration every = EVERY;
 
     LiveDoors(Services services) {
         this.services = services;
@@ -101,7 +106,7 @@ public final class LiveDoors implements AutoCloseable {
 
     void tick() {
         Instant now = services.clock().instant();
-        if (askedAt.equals(Instant.MIN) || Duration.between(askedAt, now).compareTo(EVERY) > 0) {
+        if (askedAt.equals(Instant.MIN) || Duration.between(askedAt, now).compareTo(every) > 0) {
             askedAt = now;
             refresh();
         }
@@ -112,10 +117,12 @@ public final class LiveDoors implements AutoCloseable {
         lane.latest(this, this::look, this::take, why -> failed());
     }
 
-    private record Look(Instant at, Map<DoorId, DoorState> states) {}
+    private record Look(Instant at, Map<DoorId, DoorState> states, Duration took) {}
 
     private void take(Look look) {
         asOf = look.at();
+        Duration pause = look.took().multipliedBy(IDLE);
+        every = pause.compareTo(EVERY) < 0 ? EVERY : pause.compareTo(AT_LEAST_EVERY) > 0 ? AT_LEAST_EVERY : pause;
         if (!look.states().equals(states.get())) {
             states.set(look.states());
         }
@@ -131,6 +138,7 @@ public final class LiveDoors implements AutoCloseable {
 
     private Look look() {
         Instant at = services.clock().instant();
+        long begun = System.nanoTime();
         List<Door> doors = List.copyOf(services.sites().get().doors());
         Map<DoorId, DoorState> now =
                 services.doors().now(doors.stream().map(Door::id).toList());
@@ -141,7 +149,7 @@ public final class LiveDoors implements AutoCloseable {
             boolean old = state.outOfReachSince().isEmpty() && notKnownYet(door).isPresent();
             result.put(door.id(), old ? DoorState.UNKNOWN : state);
         }
-        return new Look(at, result);
+        return new Look(at, result, Duration.ofNanos(System.nanoTime() - begun));
     }
 
     @Override

@@ -109,12 +109,11 @@ final class PairsModel {
     }
 
     private boolean shows(Door door, Show which) {
-        List<Pairing> paired = pairings(door);
         return switch (which) {
             case ALL -> true;
-            case WITHOUT -> paired.isEmpty();
-            case UNTRIED -> paired.stream().anyMatch(p -> standing(p) != Standing.RIGHT);
-            case DOUBTED -> paired.stream().anyMatch(this::doubted);
+            case WITHOUT -> pairings(door).isEmpty();
+            case UNTRIED -> pairings(door).stream().anyMatch(p -> standing(p) != Standing.RIGHT);
+            case DOUBTED -> pairings(door).stream().anyMatch(this::doubted);
         };
     }
 
