@@ -7,9 +7,10 @@ import java.util.Map;
 import java.util.Optional;
 import org.custodia.core.link.Finding;
 import org.custodia.core.link.Finding.Verdict;
+import org.custodia.core.setup.LinkSetup;
 import org.custodia.desktop.saying.SayingWords;
 import org.custodia.link.SystemWalk;
-import org.custodia.wire.LinksFile;
+import org.custodia.wire.LinksFileForm;
 
 /** Walks through the systems of a links file and prints what it finds, each requirement with what was seen. */
 final class ChecksLinks {
@@ -29,22 +30,26 @@ final class ChecksLinks {
      * @param actOn a door that may be opened once, as system/door
      * @return 0 if everything is met, 1 if something is not
      */
-    int check(LinksFile links, Optional<String> actOn) throws InterruptedException {
+    int check(LinksFileForm.Content links, Optional<String> actOn) throws InterruptedException {
         actOn.ifPresent(door -> {
             int slash = door.indexOf('/');
-            boolean known = links.links().stream()
+            boolean known = links.setup().links().stream()
                     .anyMatch(l -> l.kind().equals("access") && slash > 0 && l.id().equals(door.substring(0, slash)));
             if (!known) {
                 throw new Main.CannotStartException(
                         "The door " + door + " is not written system/door with an access system of the links file.");
             }
         });
-        for (LinksFile.Link link : links.links()) {
+        for (LinkSetup link : links.setup().links()) {
             out.println(link.name() + " (" + link.kind() + " " + link.id() + ", " + link.address() + ")");
             Optional<String> door = actOn.filter(d -> d.startsWith(link.id() + "/"))
                     .map(d -> d.substring(link.id().length() + 1));
-            try (SystemWalk walk =
-                    LinksFiles.factory(link).walk(LinksFiles.destination(link), door, Clock.systemUTC(), this::told)) {
+            try (SystemWalk walk = LinksFiles.factory(link)
+                    .walk(
+                            LinksFiles.destination(link, links.tokens().get(link.id())),
+                            door,
+                            Clock.systemUTC(),
+                            this::told)) {
                 walk.walk();
             }
             out.println();

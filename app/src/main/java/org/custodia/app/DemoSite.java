@@ -9,7 +9,7 @@ import java.util.function.Consumer;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.mishap.Threads;
 import org.custodia.practice.PracticeSite;
-import org.custodia.wire.LinksFile;
+import org.custodia.wire.LinksFileForm;
 
 /** The practice site and a hub connected to it, in one process on one clock. */
 public final class DemoSite implements AutoCloseable {
@@ -39,8 +39,8 @@ public final class DemoSite implements AutoCloseable {
             opened = new Hub(
                     directory.resolve("console"), Optional.empty(), Optional.empty(), clock, Main.demoOperator());
             site = made.join();
-            LinksFile links = LinksFiles.read(site.linksFile());
-            siteName = links.site();
+            LinksFileForm.Content links = LinksFiles.read(site.linksFile());
+            siteName = links.setup().name();
             opened.connect(Optional.of(links), told);
             hub = opened;
         } catch (RuntimeException e) {

@@ -13,6 +13,7 @@ import org.custodia.core.access.Verdicts;
 import org.custodia.core.command.DoorDesk;
 import org.custodia.core.door.CheckpointKeeper;
 import org.custodia.core.door.DoorBoard;
+import org.custodia.core.event.Translation;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.Peeks;
 import org.custodia.core.footage.ClockBook;
@@ -31,12 +32,12 @@ import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.setup.LookoutDesk;
 import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SetupDesk;
+import org.custodia.core.setup.TransferDesk;
 import org.custodia.core.setup.TranslationDesk;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Device;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
-import org.custodia.core.site.Pairing;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.Reader;
 import org.custodia.core.site.Site;
@@ -61,7 +62,7 @@ import org.custodia.store.SqlPersonRegister;
 import org.custodia.store.SqlSentWords;
 import org.custodia.video.Glimpses;
 import org.custodia.video.VideoDesk;
-import org.custodia.wire.LinksFile;
+import org.custodia.wire.LinksFileForm;
 import org.custodia.wire.PairSheetForms;
 
 /**
@@ -92,7 +93,11 @@ public final class Hub implements AutoCloseable {
     private final PairDesk pairs;
     private final DeviceDesk devices;
     private final ChangeDesk changes;
+    /** Who started it. */
+    private final Actor actor;
+
     private final LookoutDesk lookouts;
+    private final TransferDesk transfer;
     private final TranslationDesk translations;
     private volatile Consumer<LinkStatus> statusTold = status -> {};
 
@@ -101,7 +106,7 @@ public final class Hub implements AutoCloseable {
      *
      * @throws org.custodia.store.DataDirectoryException if the data directory cannot be used
      */
-    public Hub(java.nio.file.Path data, LinksFile links, Clock clock, Actor actor) {
+    public Hub(java.nio.file.Path data, LinksFileForm.Content links, Clock clock, Actor actor) {
         this(data, links, clock, actor, status -> {});
     }
 
@@ -110,7 +115,7 @@ public final class Hub implements AutoCloseable {
      *
      * @param told of each change of a link's status, on any thread; must return quickly
      */
-    Hub(java.nio.file.Path data, LinksFile links, Clock clock, Actor actor, Consumer<LinkStatus> told) {
+    Hub(java.nio.file.Path data, LinksFileForm.Content links, Clock clock, Actor actor, Consumer<LinkStatus> told) {
         this(data, Optional.empty(), links, clock, actor, told);
     }
 
@@ -122,7 +127,7 @@ public final class Hub implements AutoCloseable {
     Hub(
             java.nio.file.Path data,
             Optional<ServerAddress> server,
-            LinksFile links,
+            LinksFileForm.Content links,
             Clock clock,
             Actor actor,
             Consumer<LinkStatus> told) {
@@ -148,6 +153,7 @@ public final class Hub implements AutoCloseable {
             Actor actor) {
         this.mishaps = Ending.mishaps();
         this.clock = clock;
+        this.actor = actor;
         this.directory = DataDirectory.claim(data);
         try {
             this.database = Database.open(directory, server, new NewForm(System.out));
@@ -187,6 +193,7 @@ public final class Hub implements AutoCloseable {
         this.devices = new DeviceDesk(sites, sites, log, intake, clock);
         this.translations = new TranslationDesk(new SqlSentWords(database), log, intake);
         this.lookouts = new LookoutDesk(sites, sites, pairs, intake, clock);
+        this.transfer = new TransferDesk(setup, sites, sites, sites, intake, new LinksFileForm(), clock);
         this.changes = new ChangeDesk(sites, registered, setup, intake, clock);
         clocks.onMeasured(new ClockWatch(log, intake, system -> limit(registered, system), clock)::measured);
         doorDesk.closeUnanswered(actor);
@@ -205,16 +212,23 @@ public final class Hub implements AutoCloseable {
      *
      * @param told of each change of a link's status, on any thread; must return quickly
      */
-    void connect(Optional<LinksFile> file, Consumer<LinkStatus> told) {
+    void connect(Optional<LinksFileForm.Content> file, Consumer<LinkStatus> told) {
         statusTold = told;
         file.ifPresent(f -> {
-            List<Pairing> pairings = LinksFiles.pairings(f);
-            firstWatch = LinksFiles.watch(f);
-            setup.take(LinksFiles.setups(f), LinksFiles.tokens(f));
-            sites.pairings(pairings);
+            firstWatch = f.setup().watch();
+            setup.take(f.setup().links(), f.tokens());
+            sites.ofFile(f.setup());
+            f.setup().meanings().forEach((system, rules) -> firstMeanings(system, rules, actor));
         });
         setup.begin();
         pairs.watch();
+    }
+
+    /** A file's meanings hold where nobody has said any here: what somebody says here outlives its next reading. */
+    private void firstMeanings(SystemId system, List<Translation.Rule> rules, Actor actor) {
+        if (intake.translation(system).version() == 0) {
+            intake.translate(system, 0, rules, actor).join();
+        }
     }
 
     private <L extends SystemLink> Optional<L> link(SystemId system, Class<L> kind) {
@@ -315,6 +329,7 @@ public final class Hub implements AutoCloseable {
                         lookouts,
                         translations,
                         changes,
+                        transfer,
                         clock));
     }
 

@@ -15,7 +15,7 @@ import org.custodia.practice.PracticeClock;
 import org.custodia.practice.PracticeSite;
 import org.custodia.store.DataDirectoryException;
 import org.custodia.store.ServerAddress;
-import org.custodia.wire.LinksFile;
+import org.custodia.wire.LinksFileForm;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -200,7 +200,7 @@ public final class Main implements Runnable {
                 Console.offscreen();
             }
             Optional<ServerAddress> server = server();
-            Optional<LinksFile> file = Optional.ofNullable(links).map(LinksFiles::read);
+            Optional<LinksFileForm.Content> file = Optional.ofNullable(links).map(LinksFiles::read);
             Actor actor = Actor.withAll(operator, operator, "This desk");
             Console.prepare();
             try (Hub hub = new Hub(data, server, passphrase(), Clock.systemUTC(), actor)) {
@@ -214,7 +214,7 @@ public final class Main implements Runnable {
                 if (stopping()) {
                     return 0;
                 }
-                showUntilClosed(hub, file.map(LinksFile::site).orElse("Custodia"), false, actor);
+                showUntilClosed(hub, file.map(f -> f.setup().name()).orElse("Custodia"), false, actor);
             }
             return 0;
         }

@@ -20,13 +20,11 @@ import org.custodia.core.saying.Says;
 import org.custodia.core.setup.Connections;
 import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.setup.SetupException;
-import org.custodia.core.setup.SetupSheets;
 import org.custodia.core.site.SystemId;
 import org.custodia.link.LinkException;
 import org.custodia.link.LinkFactory;
 import org.custodia.link.Surroundings;
 import org.custodia.link.SystemWalk;
-import org.custodia.wire.LinksFileForm;
 
 /** The connections that there are, each opened and closed while the others go on. Safe for use by several threads. */
 final class RunningLinks implements Connections, AutoCloseable {
@@ -86,11 +84,6 @@ final class RunningLinks implements Connections, AutoCloseable {
         } catch (IOException e) {
             throw new SetupException(Says.of(e, Saying.of("link.broke")));
         }
-    }
-
-    @Override
-    public SetupSheets sheets() {
-        return new LinksFileForm();
     }
 
     private static LinkFactory factory(LinkSetup setup) {

@@ -13,6 +13,7 @@ import java.util.Optional;
 import org.custodia.link.rig.ScriptedSystem;
 import org.custodia.practice.PracticeSite;
 import org.custodia.wire.LinksFile;
+import org.custodia.wire.LinksFileForm;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -22,16 +23,17 @@ class ChecksLinksTest {
 
     private final StringWriter said = new StringWriter();
 
-    private int check(LinksFile links, String actOn) throws InterruptedException {
+    private int check(LinksFileForm.Content links, String actOn) throws InterruptedException {
         return new ChecksLinks(new PrintWriter(said)).check(links, Optional.ofNullable(actOn));
     }
 
-    private static LinksFile links(URI address) {
-        return new LinksFile(
-                "x",
-                List.of(new LinksFile.Link("access", null, "tidewater", "Tidewater", address, "token")),
-                List.of(),
-                List.of());
+    private static LinksFileForm.Content links(URI address) {
+        return new LinksFileForm()
+                .content(new LinksFile(
+                        "x",
+                        List.of(new LinksFile.Link("access", null, "tidewater", "Tidewater", address, "token")),
+                        List.of(),
+                        List.of()));
     }
 
     @Test

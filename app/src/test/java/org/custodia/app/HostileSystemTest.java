@@ -24,6 +24,7 @@ import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SystemId;
 import org.custodia.link.rig.ScriptedSystem;
 import org.custodia.wire.LinksFile;
+import org.custodia.wire.LinksFileForm;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -43,7 +44,11 @@ class HostileSystemTest {
 
     private Hub open() {
         LinksFile.Link link = new LinksFile.Link("access", null, "tidewater", "Tidewater", system.address(), "token");
-        hub = new Hub(directory, new LinksFile("x", List.of(link), List.of(), List.of()), Clock.systemUTC(), OPERATOR);
+        hub = new Hub(
+                directory,
+                new LinksFileForm().content(new LinksFile("x", List.of(link), List.of(), List.of())),
+                Clock.systemUTC(),
+                OPERATOR);
         Rig.await().until(() -> hub.links().get(0).state() == LinkStatus.State.UP && system.streams() > 0);
         Rig.await().until(() -> hub.sites().get().door(VAULT).isPresent());
         return hub;

@@ -3,10 +3,13 @@ package org.custodia.app;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import java.util.TreeMap;
@@ -16,9 +19,14 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.link.LinkStatus;
+import org.custodia.core.setup.LinkBook;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Pairing;
+import org.custodia.core.site.Placing;
+import org.custodia.core.site.Thing;
+import org.custodia.core.workplace.Workplace;
 import org.custodia.practice.timeline.Timeline;
 import org.custodia.store.DataDirectoryException;
 import org.junit.jupiter.api.AfterEach;
@@ -58,6 +66,46 @@ class HubTest {
                         || n.startsWith("door ")
                         || n.startsWith("log readers"))
                 .collect(Collectors.toSet());
+    }
+
+    @Test
+    void a_setup_that_was_exported_is_the_same_in_an_empty_console_once_its_tokens_are_entered() {
+        rig.withHub().connected();
+        Workplace here = rig.hub.workplace(Rig.OPERATOR);
+        DoorId vault = new DoorId("tidewater/vault");
+        here.devices()
+                .place(
+                        List.of(Placing.none(Thing.of(vault)).name(Optional.of("Strongroom"))),
+                        here.devices().found());
+        byte[] file = here.setup().write("Sternwick Museum", List.of());
+        assertThat(new String(file, StandardCharsets.UTF_8)).doesNotContain("rig-token");
+        assertThat(here.setup().plan(file).changes()).isZero();
+        try (Hub other =
+                new Hub(directory.resolve("other"), Optional.empty(), Optional.empty(), rig.clock, Rig.OPERATOR)) {
+            other.connect(Optional.empty(), status -> {});
+            Workplace there = other.workplace(Rig.OPERATOR);
+            there.setup().carryOut(there.setup().plan(file));
+            assertThat(there.setup().plan(file).changes()).isZero();
+            Rig.await().until(() -> other.links().size() == rig.hub.links().size());
+            assertThat(other.links())
+                    .allSatisfy(
+                            s -> assertThat(s.problem().orElseThrow().code()).isEqualTo("link.token-missing"));
+            for (LinkBook.Kept kept : there.setup().links()) {
+                there.setup().change(kept.link(), Optional.of("rig-token"), kept.version());
+            }
+            Rig.await().until(() -> other.links().stream().allMatch(s -> s.state() == LinkStatus.State.UP));
+            assertThat(other.sites().get().door(vault).orElseThrow().name()).isEqualTo("Strongroom");
+            Map<DoorId, List<Pairing>> ours = pairs(rig.hub);
+            assertThat(ours).hasSizeGreaterThan(40);
+            assertThat(pairs(other)).isEqualTo(ours);
+        }
+    }
+
+    private static Map<DoorId, List<Pairing>> pairs(Hub hub) {
+        Map<DoorId, List<Pairing>> all = new HashMap<>();
+        hub.sites().get().doors().forEach(d -> all.put(d.id(), hub.sites().get().pairings(d.id())));
+        all.values().removeIf(List::isEmpty);
+        return all;
     }
 
     @Test

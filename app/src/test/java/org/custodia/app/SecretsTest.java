@@ -21,7 +21,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentLinkedQueue;
 import org.custodia.core.link.LinkStatus;
-import org.custodia.wire.LinksFile;
+import org.custodia.wire.LinksFileForm;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.slf4j.LoggerFactory;
@@ -86,7 +86,7 @@ class SecretsTest {
             Rig.await().until(() -> rig.hub.log().unreadCount() > 0);
             shown.add(rig.hub.links().toString());
             StringWriter checked = new StringWriter();
-            LinksFile links = LinksFiles.read(rig.site.linksFile());
+            LinksFileForm.Content links = LinksFiles.read(rig.site.linksFile());
             new ChecksLinks(new PrintWriter(checked)).check(links, Optional.empty());
             shown.add(checked.toString());
             shown.add(links.toString());

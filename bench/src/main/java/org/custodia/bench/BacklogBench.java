@@ -16,6 +16,7 @@ import org.custodia.core.link.LinkStatus;
 import org.custodia.core.operator.Actor;
 import org.custodia.desktop.watch.WatchView;
 import org.custodia.wire.LinksFile;
+import org.custodia.wire.LinksFileForm;
 
 /** A console that finds a great backlog of the last hours: how much memory that takes, and whether its window answers. */
 final class BacklogBench {
@@ -28,7 +29,8 @@ final class BacklogBench {
         Path data = Files.createTempDirectory("custodia-bench");
         try (TorrentSystem torrent = new TorrentSystem(events, HOURS)) {
             LinksFile.Link link = new LinksFile.Link("access", null, "torrent", "Torrent", torrent.address(), "token");
-            LinksFile file = new LinksFile("Bench", List.of(link), List.of(), List.of());
+            LinksFileForm.Content file =
+                    new LinksFileForm().content(new LinksFile("Bench", List.of(link), List.of(), List.of()));
             Actor operator = Actor.withAll("bench", "Bench", "Bench");
             Console.startToolkit();
             try (Hub hub = new Hub(data, file, Clock.systemUTC(), operator);

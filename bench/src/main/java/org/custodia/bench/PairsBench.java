@@ -38,6 +38,7 @@ import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
 import org.custodia.wire.LinksFile;
+import org.custodia.wire.LinksFileForm;
 import org.custodia.wire.PairSheetForms;
 
 /** Pairs with thousands of doors and cameras: how soon a search answers a key, and how long a sheet of all pairs takes. */
@@ -54,7 +55,8 @@ final class PairsBench {
         Console.offscreen();
         Path data = Files.createTempDirectory("custodia-bench");
         Actor odo = Main.demoOperator();
-        LinksFile nothing = new LinksFile("Sternwick Museum", List.of(), List.of(), List.of());
+        LinksFileForm.Content nothing =
+                new LinksFileForm().content(new LinksFile("Sternwick Museum", List.of(), List.of(), List.of()));
         try (Hub hub = new Hub(data, nothing, Clock.systemUTC(), odo)) {
             fill(hub);
             sheet(hub, odo);

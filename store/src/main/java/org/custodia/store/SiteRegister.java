@@ -19,6 +19,7 @@ import org.custodia.core.setup.DeviceBook;
 import org.custodia.core.setup.Found;
 import org.custodia.core.setup.LookoutBook;
 import org.custodia.core.setup.PairBook;
+import org.custodia.core.setup.WholeSetup;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Device;
@@ -36,6 +37,7 @@ import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.Sites;
 import org.custodia.core.site.SystemId;
 import org.custodia.core.site.Thing;
+import org.custodia.core.site.Walk;
 
 /** Places as they are and as they were, kept over restarts and brought up to date by the links. Safe for several threads. */
 public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutBook, ChangeBook.Undoing {
@@ -106,13 +108,36 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
         changed(changes);
     }
 
-    /** Takes over the pairings of a links file, for each door the most telling first. */
-    public void pairings(List<Pairing> pairings) {
+    /**
+     * Takes over what a links file says of places and cameras: what is new or different in it than it was the last time, and
+     * what it had and has no more.
+     */
+    public void ofFile(WholeSetup file) {
+        Instant at = clock.instant();
         Map<String, RegisterForm.Placed> placed = new LinkedHashMap<>();
-        for (Pairing pairing : pairings) {
+        for (Pairing pairing : file.pairs()) {
             placed.putIfAbsent(pairing.id().value(), new RegisterForm.Placed(pairing, placed.size()));
         }
-        changed(registers.replace(RegisterForm.PAIR, Registers.LINKS_FILE, placed, true, clock.instant()));
+        int changes = registers.replace(RegisterForm.PAIR, Registers.LINKS_FILE, placed, true, at);
+        changes += ofFile(RegisterForm.SITE, byId(file.sites(), s -> s.id().value()), at);
+        changes += ofFile(
+                RegisterForm.PLACING, byId(file.placings(), p -> p.thing().toString()), at);
+        changes += ofFile(RegisterForm.WALK, byId(file.neighbours(), Walk::key), at);
+        changes += ofFile(RegisterForm.LOOKOUT, byId(file.lookouts(), Lookout::key), at);
+        changed(changes);
+    }
+
+    private <T> int ofFile(RegisterForm<T> form, Map<String, T> said, Instant at) {
+        return registers.replace(form, Registers.LINKS_FILE, said, true, at);
+    }
+
+    @Override
+    public List<Kept> allPairs() {
+        Timeline<RegisterForm.Placed> all = past.told().pairs();
+        return all.all(clock.instant()).entrySet().stream()
+                .sorted(Comparator.comparingInt(e -> e.getValue().order()))
+                .map(e -> new Kept(e.getValue().pairing(), all.newest(e.getKey())))
+                .toList();
     }
 
     @Override
@@ -263,6 +288,39 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
                     news,
                     changes));
         }
+    }
+
+    @Override
+    public List<PlacingEdit> placings() {
+        Timeline<Placing> all = past.told().placings();
+        return all.allSaid(clock.instant()).entrySet().stream()
+                .map(e -> new PlacingEdit(e.getValue(), all.newest(e.getKey())))
+                .toList();
+    }
+
+    @Override
+    public long placingVersion(Thing thing) {
+        return past.told().placings().newest(thing.toString());
+    }
+
+    @Override
+    public List<Walk> allWalks() {
+        return List.copyOf(past.told().walks().allSaid(clock.instant()).values());
+    }
+
+    @Override
+    public List<Lookout> allLookouts() {
+        return List.copyOf(past.told().lookouts().allSaid(clock.instant()).values());
+    }
+
+    @Override
+    public List<Site> ownSites() {
+        Timeline<Site> all = past.told().sites();
+        return all.allSaid(clock.instant()).values().stream()
+                .filter(s -> all.versions(s.id().value()).stream()
+                        .allMatch(v -> v.source().equals(SystemId.CUSTODIA)
+                                || v.source().equals(Registers.LINKS_FILE)))
+                .toList();
     }
 
     @Override

@@ -187,7 +187,7 @@ class ConversionTest {
                 // What the system says again is nothing new.
                 var door2 = sites.get().door(dock).orElseThrow();
                 sites.places(larkspur, List.of(), List.of(door2), List.of(), List.of());
-                sites.pairings(sites.get().pairings(dock));
+                sites.ofFile(StoreFixture.file(sites.get().pairings(dock)));
                 var versions = registers.timeline(RegisterForm.DOOR).versions(dock.value());
                 assertThat(versions).hasSize(2);
                 assertThat(versions).extracting(Registers.Version::source).containsOnly(larkspur);

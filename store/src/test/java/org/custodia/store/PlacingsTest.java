@@ -20,10 +20,12 @@ import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.operator.SiteScope;
 import org.custodia.core.setup.ChangeBook.Change;
+import org.custodia.core.setup.DeviceBook;
 import org.custodia.core.setup.DeviceBook.PlacingEdit;
 import org.custodia.core.setup.DeviceBook.WalkEdit;
 import org.custodia.core.setup.Found;
 import org.custodia.core.setup.Found.News;
+import org.custodia.core.setup.WholeSetup;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
@@ -131,6 +133,56 @@ class PlacingsTest {
     private void place(Placing placing) {
         sites.place(List.of(new PlacingEdit(placing, found(placing.thing()).version())), ANA);
         later();
+    }
+
+    private static WholeSetup file(List<Placing> placings, List<Walk> walks, List<Lookout> lookouts, List<Site> own) {
+        return new WholeSetup("Sternwick", List.of(), own, List.of(), placings, walks, lookouts, Map.of(), List.of());
+    }
+
+    @Test
+    void what_a_links_file_says_of_places_is_taken_over_and_what_an_operator_says_outlives_its_next_reading() {
+        Placing strongroom = Placing.none(VAULT).name(Optional.of("Strongroom"));
+        Walk walk = new Walk(new DoorId(VAULT.id()), new DoorId(GATE.id()), Duration.ofSeconds(12));
+        Lookout lookout =
+                new Lookout(new CameraId("quayside/k"), new Lookout.OfDevice(panic().id()), Duration.ofSeconds(5));
+        Site own = new Site(new SiteId("here Boathouse"), "Boathouse", ZoneOffset.UTC);
+        sites.cameras(RECORDER, List.of(new Camera(new CameraId("quayside/k"), RECORDER, "Vault outside", HARBOUR)));
+        WholeSetup all = file(List.of(strongroom), List.of(walk), List.of(lookout), List.of(own));
+        Instant before = now;
+        later();
+        sites.ofFile(all);
+        later();
+        assertThat(sites.get().door(new DoorId(VAULT.id())).orElseThrow().name())
+                .isEqualTo("Strongroom");
+        assertThat(sites.at(before).door(new DoorId(VAULT.id())).orElseThrow().name())
+                .isEqualTo("Vault");
+        assertThat(sites.get().walks()).containsExactly(walk);
+        assertThat(sites.get().lookouts()).containsExactly(lookout);
+        // Sites that a system has are not our own.
+        assertThat(sites.ownSites()).containsExactly(own);
+        assertThat(sites.allWalks()).containsExactly(walk);
+        assertThat(sites.allLookouts()).containsExactly(lookout);
+        assertThat(sites.placings()).extracting(DeviceBook.PlacingEdit::placing).containsExactly(strongroom);
+        sites.place(
+                List.of(new DeviceBook.PlacingEdit(strongroom.name(Optional.of("Safe")), sites.placingVersion(VAULT))),
+                ANA);
+        later();
+        sites.ofFile(all);
+        later();
+        assertThat(sites.get().door(new DoorId(VAULT.id())).orElseThrow().name())
+                .isEqualTo("Safe");
+        // What the file has no more ends; of what it never said nothing does.
+        sites.place(List.of(new DeviceBook.PlacingEdit(Placing.none(GATE).name(Optional.of("Water gate")), 0)), ANA);
+        later();
+        sites.ofFile(file(List.of(), List.of(), List.of(), List.of()));
+        later();
+        assertThat(sites.get().walks()).isEmpty();
+        assertThat(sites.get().lookouts()).isEmpty();
+        assertThat(sites.ownSites()).isEmpty();
+        assertThat(sites.get().door(new DoorId(GATE.id())).orElseThrow().name()).isEqualTo("Water gate");
+        SiteRegister again = new SiteRegister(registers, clock);
+        assertThat(again.placings()).isEqualTo(sites.placings());
+        assertThat(again.get().walks()).isEmpty();
     }
 
     @Test

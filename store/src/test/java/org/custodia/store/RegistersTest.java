@@ -530,8 +530,8 @@ class RegistersTest {
                 List.of(reader("vault")),
                 List.of());
         sites.cameras(new SystemId("quayside"), List.of(camera()));
-        sites.pairings(List.of(pairing()));
-        sites.pairings(List.of(pairing()));
+        sites.ofFile(StoreFixture.file(List.of(pairing())));
+        sites.ofFile(StoreFixture.file(List.of(pairing())));
         assertThat(told[0]).isEqualTo(3);
         days(1);
         sites.places(
@@ -542,7 +542,7 @@ class RegistersTest {
                 List.of());
         days(1);
         sites.places(SYSTEM, List.of(), List.of(door("new", "New door")), List.of(), List.of());
-        sites.pairings(List.of());
+        sites.ofFile(StoreFixture.file(List.of()));
         for (int round = 0; round < 2; round++) {
             DoorId vault = new DoorId("tidewater/vault");
             assertThat(sites.get().door(vault)).isEmpty();
@@ -829,14 +829,14 @@ class RegistersTest {
         Pairing ofFile = new Pairing(
                 vault, camera, Side.EXIT, Pairing.View.OUTSIDE, Duration.ofSeconds(5), Crop.WHOLE, Duration.ZERO);
         now = now.plusSeconds(1);
-        sites.pairings(List.of(ofFile));
+        sites.ofFile(StoreFixture.file(List.of(ofFile)));
         now = now.plusSeconds(1);
         assertThat(sites.keep(byHand, 0, ANA)).isEqualTo(1);
         Instant both = now;
         assertThat(sites.get().pairings(vault)).containsExactly(ofFile, byHand);
         // A file that is read again takes off nothing that was paired by hand.
         now = now.plusSeconds(1);
-        sites.pairings(List.of(ofFile));
+        sites.ofFile(StoreFixture.file(List.of(ofFile)));
         assertThat(sites.of(vault)).extracting(PairBook.Kept::pairing).containsExactly(ofFile, byHand);
         assertThatThrownBy(() -> sites.keep(byHand, 0, ANA)).isInstanceOf(EventLogException.class);
         now = now.plusSeconds(1);

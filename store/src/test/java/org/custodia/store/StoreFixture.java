@@ -7,6 +7,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
 import java.util.concurrent.CompletableFuture;
@@ -17,7 +18,9 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.setup.WholeSetup;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Pairing;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.SystemId;
 import org.jooq.DSLContext;
@@ -145,5 +148,11 @@ final class StoreFixture implements AutoCloseable {
         intake.close();
         database.close();
         directory.close();
+    }
+
+    /** A links file that says nothing but which cameras show doors. */
+    static WholeSetup file(List<Pairing> pairs) {
+        return new WholeSetup(
+                "Sternwick Museum", List.of(), List.of(), pairs, List.of(), List.of(), List.of(), Map.of(), List.of());
     }
 }

@@ -33,9 +33,6 @@ public interface Connections {
      */
     void syncClock(SystemId system);
 
-    /** How a setup is written for another Custodia to begin with. */
-    SetupSheets sheets();
-
     /** Begins to connect; the connection goes on by itself. One that there is to the same system is closed first. */
     void open(LinkSetup link, String token);
 

@@ -22,6 +22,18 @@ public interface DeviceBook {
      */
     record PlacingEdit(Placing placing, long basedOn) {}
 
+    /** All that was said here of things and holds, also of things that are not known, each with its version. */
+    List<PlacingEdit> placings();
+
+    /** The number of the newest version of what was said of a thing; 0 if nothing was. */
+    long placingVersion(Thing thing);
+
+    /** All doors that are said to be neighbours, also where they are not known. */
+    List<Walk> allWalks();
+
+    /** The sites that were made here. */
+    List<Site> ownSites();
+
     /**
      * Says of many things where they are, all or none. A placing that says nothing ends what was said before.
      *

@@ -98,7 +98,8 @@ public final class DeviceDesk {
         }
     }
 
-    private void check(Placing placing) {
+    /** Whether what is said of a thing can be words at all. */
+    static void checkWords(Placing placing) {
         for (Optional<String> words : List.of(placing.name(), placing.level(), placing.outside(), placing.inside())) {
             if (words.filter(w -> w.length() > Placing.LONGEST
                             || w.chars().anyMatch(Character::isISOControl)
@@ -110,6 +111,10 @@ public final class DeviceDesk {
         if (placing.name().filter(String::isEmpty).isPresent()) {
             throw new SetupException(Saying.of("setup.name-missing"));
         }
+    }
+
+    private void check(Placing placing) {
+        checkWords(placing);
         placing.site()
                 .filter(s -> sites.get().sites().stream().noneMatch(k -> k.id().equals(s)))
                 .ifPresent(s -> {

@@ -1,11 +1,15 @@
 package org.custodia.core.setup;
 
+import java.util.List;
 import java.util.Optional;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.site.Lookout;
 
 /** Which cameras show something other than a door, with all versions. */
 public interface LookoutBook {
+    /** All that are kept, also of what is not known. */
+    List<Lookout> allLookouts();
+
     /** The number of the newest version of one; 0 if it never was. */
     long lookoutVersion(String key);
 

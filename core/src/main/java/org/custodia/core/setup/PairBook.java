@@ -19,6 +19,9 @@ public interface PairBook {
     /** The pairs of a door, the most telling first. */
     List<Kept> of(DoorId door);
 
+    /** Every pair that is kept, also of doors that are not known; of each door the most telling first. */
+    List<Kept> allPairs();
+
     /** The number of the newest version that there ever was of one; 0 if there was none. */
     long version(PairId pair);
 

@@ -76,6 +76,30 @@ public record PairPlan(
      * @param there all pairs that there are
      */
     static PairPlan of(List<Row> rows, List<PairBook.Kept> there, SiteModel sites) {
+        List<Pairing> wanted = new ArrayList<>();
+        List<Problem> problems = new ArrayList<>();
+        Set<Same> named = new HashSet<>();
+        for (Row row : rows) {
+            try {
+                Pairing pairing = pairing(row, sites);
+                if (!named.add(Same.of(pairing))) {
+                    throw new Odd("sheet.twice");
+                }
+                wanted.add(pairing);
+            } catch (Odd e) {
+                problems.add(new Problem(row.line(), e.saying));
+            }
+        }
+        PairPlan plan = of(wanted, there);
+        return new PairPlan(plan.added(), plan.changed(), plan.same(), plan.absent(), problems, plan.versions());
+    }
+
+    /**
+     * Makes a plan of pairs whose doors and cameras need not be known. Of one that is wanted twice the first counts.
+     *
+     * @param there all pairs that there are
+     */
+    static PairPlan of(List<Pairing> all, List<PairBook.Kept> there) {
         Map<Same, PairBook.Kept> known = new HashMap<>();
         Map<PairId, Long> versions = new HashMap<>();
         there.forEach(k -> {
@@ -84,32 +108,26 @@ public record PairPlan(
         });
         List<Pairing> added = new ArrayList<>();
         List<Pairing> changed = new ArrayList<>();
-        List<Problem> problems = new ArrayList<>();
         Set<Same> named = new HashSet<>();
         int same = 0;
-        for (Row row : rows) {
-            try {
-                Pairing wanted = pairing(row, sites);
-                if (!named.add(Same.of(wanted))) {
-                    throw new Odd("sheet.twice");
-                }
-                PairBook.Kept before = known.get(Same.of(wanted));
-                if (before == null) {
-                    added.add(wanted);
-                } else if (withId(wanted, before.pairing().id()).equals(before.pairing())) {
-                    same++;
-                } else {
-                    changed.add(withId(wanted, before.pairing().id()));
-                }
-            } catch (Odd e) {
-                problems.add(new Problem(row.line(), e.saying));
+        for (Pairing wanted : all) {
+            if (!named.add(Same.of(wanted))) {
+                continue;
+            }
+            PairBook.Kept before = known.get(Same.of(wanted));
+            if (before == null) {
+                added.add(wanted);
+            } else if (withId(wanted, before.pairing().id()).equals(before.pairing())) {
+                same++;
+            } else {
+                changed.add(withId(wanted, before.pairing().id()));
             }
         }
         List<Pairing> absent = there.stream()
                 .map(PairBook.Kept::pairing)
                 .filter(p -> !named.contains(Same.of(p)))
                 .toList();
-        return new PairPlan(added, changed, same, absent, problems, versions);
+        return new PairPlan(added, changed, same, absent, List.of(), versions);
     }
 
     private static Pairing withId(Pairing p, PairId id) {

@@ -16,9 +16,6 @@ import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.saying.SayingException;
-import org.custodia.core.site.DoorId;
-import org.custodia.core.site.Pairing;
-import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
 
 /**
@@ -194,18 +191,51 @@ public final class SetupDesk {
             return;
         }
         LinkSetup link = before.get();
-        Optional<LinkSetup> now = Optional.ofNullable(byId().get(id));
+        put(link, basedOn, "taken-back", actor);
+    }
+
+    /**
+     * Connects as a file says, which has nothing to sign in with: where a connection goes elsewhere than it did, or is new,
+     * that has to be entered before it connects.
+     *
+     * @throws SetupException if that cannot be
+     * @throws org.custodia.core.event.EventLogException if somebody has changed it meanwhile
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up
+     */
+    synchronized void takeIn(LinkSetup link, long basedOn, Actor actor) {
+        actor.requireEverywhere(Permission.SET_UP);
+        check(link, Optional.empty());
+        put(link, basedOn, byId().containsKey(link.id()) ? "changed" : "added", actor);
+    }
+
+    private void put(LinkSetup link, long basedOn, String what, Actor actor) {
+        Optional<LinkSetup> now = Optional.ofNullable(byId().get(link.id()));
         book.keep(link, basedOn, actor);
         if (now.filter(n -> n.address().equals(link.address())).isEmpty()) {
             // What signs in goes nowhere else than where it was meant for.
             secrets.remove(secret(link.system()));
         }
-        told("taken-back", link, actor);
+        told(what, link, actor);
         if (link.paused()) {
             connections.pause(link, Saying.of("link.paused", actor.name()));
         } else {
             connect(link);
         }
+    }
+
+    /** What is wrong with a connection; nothing if it can be. */
+    Optional<Saying> problem(LinkSetup link) {
+        try {
+            check(link, Optional.empty());
+            return Optional.empty();
+        } catch (SetupException e) {
+            return Optional.of(e.saying());
+        }
+    }
+
+    /** The number of the newest version of a connection; 0 if there never was one. */
+    long version(SystemId system) {
+        return book.version(system);
     }
 
     /**
@@ -254,22 +284,6 @@ public final class SetupDesk {
                     throw new SetupException(p.saying());
                 });
         return connections.certificate(link);
-    }
-
-    /**
-     * All that is set up as a links file, without anything to sign in with.
-     *
-     * @param site name of the whole
-     * @param places gives the pairs
-     * @param watch doors to have on watch at first
-     * @throws org.custodia.core.operator.NotPermittedException if the operator may not see that
-     */
-    public byte[] sheet(String site, SiteModel places, List<DoorId> watch, Actor actor) {
-        List<LinkSetup> all = links(actor).stream().map(LinkBook.Kept::link).toList();
-        List<Pairing> pairs = places.doors().stream()
-                .flatMap(d -> places.pairings(d.id()).stream())
-                .toList();
-        return connections.sheets().write(site, all, pairs, watch);
     }
 
     /**

@@ -1,16 +1,14 @@
 package org.custodia.core.setup;
 
-import java.util.List;
-import org.custodia.core.site.DoorId;
-import org.custodia.core.site.Pairing;
-
-/** Writes a setup as a links file, by which another Custodia, or this one anew, begins with the same. */
+/** A setup as a links file, by which another Custodia, or this one anew, begins with the same. */
 public interface SetupSheets {
+    /** Writes one, without anything to sign in with. */
+    byte[] write(WholeSetup setup);
+
     /**
-     * Writes one, without anything to sign in with.
+     * Reads one.
      *
-     * @param site name of the whole
-     * @param watch doors to have on watch at first
+     * @throws SetupException if it is none, or says what cannot be; it says where
      */
-    byte[] write(String site, List<LinkSetup> links, List<Pairing> pairs, List<DoorId> watch);
+    WholeSetup read(byte[] sheet);
 }

@@ -10,18 +10,21 @@ import org.custodia.core.setup.Connections;
 import org.custodia.core.setup.LinkBook;
 import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.setup.SetupDesk;
+import org.custodia.core.setup.SetupPlan;
+import org.custodia.core.setup.TransferDesk;
 import org.custodia.core.site.DoorId;
-import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
 
-/** Setting up, as far as an operator may. What is thrown is as {@link SetupDesk} says; none of it is quick. */
+/** Setting up, as far as an operator may. What is thrown is as {@link SetupDesk} and {@link TransferDesk} say; none of it is quick. */
 public final class PermittedSetup {
     private final Permit permit;
     private final SetupDesk desk;
+    private final TransferDesk transfer;
 
-    PermittedSetup(Permit permit, SetupDesk desk) {
+    PermittedSetup(Permit permit, SetupDesk desk, TransferDesk transfer) {
         this.permit = permit;
         this.desk = desk;
+        this.transfer = transfer;
     }
 
     /** Whether the operator may see what is set up. */
@@ -71,9 +74,19 @@ public final class PermittedSetup {
         desk.syncClock(system, permit.actor());
     }
 
-    /** As {@link SetupDesk#sheet}, with the pairs of the doors that the operator may see. */
-    public byte[] sheet(String site, SiteModel places, List<DoorId> watch) {
-        return desk.sheet(site, places, watch, permit.actor());
+    /** All that is set up as a file. */
+    public byte[] write(String name, List<DoorId> watch) {
+        return transfer.write(name, watch, permit.actor());
+    }
+
+    /** What a file would change. */
+    public SetupPlan plan(byte[] file) {
+        return transfer.plan(file, permit.actor());
+    }
+
+    /** Does what a plan says. */
+    public void carryOut(SetupPlan plan) {
+        transfer.carryOut(plan, permit.actor());
     }
 
     public void walk(LinkSetup link, Optional<String> token, Consumer<Finding> told) throws InterruptedException {

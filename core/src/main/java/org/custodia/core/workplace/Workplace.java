@@ -13,6 +13,7 @@ import org.custodia.core.setup.DeviceDesk;
 import org.custodia.core.setup.LookoutDesk;
 import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SetupDesk;
+import org.custodia.core.setup.TransferDesk;
 import org.custodia.core.setup.TranslationDesk;
 import org.custodia.core.site.Sites;
 
@@ -44,6 +45,7 @@ public final class Workplace {
             LookoutDesk lookouts,
             TranslationDesk translations,
             ChangeDesk changes,
+            TransferDesk transfer,
             Clock clock) {}
 
     public Workplace(Actor actor, Behind behind) {
@@ -52,7 +54,7 @@ public final class Workplace {
         this.log = new PermittedLog(permit, behind.log(), behind.intake());
         this.doors = new PermittedDoors(permit, behind.board(), behind.desk(), behind.clock());
         this.people = new PermittedPeople(permit, behind.people());
-        this.setup = new PermittedSetup(permit, behind.setup());
+        this.setup = new PermittedSetup(permit, behind.setup(), behind.transfer());
         this.pairs = new PermittedPairs(permit, behind.pairs());
         this.devices = new PermittedDevices(permit, behind.devices(), behind.lookouts(), behind.changes());
         this.translations = new PermittedTranslations(permit, behind.translations());

@@ -205,15 +205,25 @@ public class MemoryLog implements EventLog, EventIntake {
         return CompletableFuture.completedFuture(stored);
     }
 
+    /** What was said that words mean; what is stored stays as it was said. */
+    private final Map<SystemId, Translation> translations = new ConcurrentHashMap<>();
+
     @Override
     public Translation translation(SystemId system) {
-        return Translation.none(system);
+        return translations.getOrDefault(system, Translation.none(system));
     }
 
     @Override
     public CompletableFuture<Translation> translate(
             SystemId system, long basedOn, List<Translation.Rule> rules, Actor operator) {
-        throw new UnsupportedOperationException("this log is not translated");
+        long version = translation(system).version();
+        if (version != basedOn) {
+            return CompletableFuture.failedFuture(new EventLogException(
+                    Saying.of("store.changed-meanwhile", "translation", system.value(), version, basedOn), null));
+        }
+        Translation made = new Translation(system, version + 1, rules);
+        translations.put(system, made);
+        return CompletableFuture.completedFuture(made);
     }
 
     @Override

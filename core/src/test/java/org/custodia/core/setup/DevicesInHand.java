@@ -11,9 +11,11 @@ import org.custodia.core.event.EventLogException;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.site.Lookout;
+import org.custodia.core.site.Placing;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.Thing;
+import org.custodia.core.site.Walk;
 
 /** What systems have, and what was said of it, in memory. */
 public final class DevicesInHand implements DeviceBook, LookoutBook, ChangeBook.Undoing {
@@ -50,10 +52,43 @@ public final class DevicesInHand implements DeviceBook, LookoutBook, ChangeBook.
         versions.put(id, version + 1);
     }
 
+    /** What was said of things, also of those that no system has. */
+    public final Map<Thing, Placing> placed = new HashMap<>();
+
+    @Override
+    public List<PlacingEdit> placings() {
+        return placed.values().stream()
+                .map(p -> new PlacingEdit(p, placingVersion(p.thing())))
+                .toList();
+    }
+
+    @Override
+    public long placingVersion(Thing thing) {
+        return versions.getOrDefault(thing.toString(), 0L);
+    }
+
+    @Override
+    public List<Walk> allWalks() {
+        Map<String, Walk> all = new TreeMap<>();
+        walked.forEach(w -> w.walk().ifPresentOrElse(x -> all.put(w.key(), x), () -> all.remove(w.key())));
+        return List.copyOf(all.values());
+    }
+
+    @Override
+    public List<Lookout> allLookouts() {
+        return List.copyOf(lookouts.values());
+    }
+
+    @Override
+    public List<Site> ownSites() {
+        return List.copyOf(sites.values());
+    }
+
     @Override
     public void place(List<PlacingEdit> edits, Actor by) {
         for (PlacingEdit edit : edits) {
             next(edit.placing().thing().toString(), edit.basedOn());
+            placed.put(edit.placing().thing(), edit.placing());
             change(
                     edit.placing().thing(),
                     f -> new Found(

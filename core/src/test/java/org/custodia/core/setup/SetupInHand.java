@@ -1,6 +1,5 @@
 package org.custodia.core.setup;
 
-import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -38,6 +37,26 @@ public final class SetupInHand implements LinkBook, PairBook, Secrets, Connectio
     public List<Row> read(byte[] sheet) {
         return rows;
     }
+
+    /** What was written into a file, or is to be read from one. */
+    public WholeSetup whole;
+
+    /** Reads what {@link #whole} is; the other sheets are read by their own desk. */
+    public final SetupSheets files = new SetupSheets() {
+        @Override
+        public byte[] write(WholeSetup setup) {
+            whole = setup;
+            return new byte[0];
+        }
+
+        @Override
+        public WholeSetup read(byte[] sheet) {
+            if (whole == null) {
+                throw new SetupException(Saying.of("setup.file-odd", "it is empty"));
+            }
+            return whole;
+        }
+    };
 
     public final Map<String, String> kept = new TreeMap<>();
     /** What was done with connections, a word each. */
@@ -188,11 +207,6 @@ public final class SetupInHand implements LinkBook, PairBook, Secrets, Connectio
         return answer;
     }
 
-    @Override
-    public SetupSheets sheets() {
-        return (site, some, pairings, watch) -> (site + some + pairings + watch).getBytes(StandardCharsets.UTF_8);
-    }
-
     /** Where all clocks take the time from. */
     public Optional<ClockSource> source = Optional.empty();
 
@@ -216,6 +230,11 @@ public final class SetupInHand implements LinkBook, PairBook, Secrets, Connectio
     }
 
     private final Map<PairId, PairBook.Kept> pairs = new LinkedHashMap<>();
+
+    @Override
+    public List<PairBook.Kept> allPairs() {
+        return List.copyOf(pairs.values());
+    }
 
     @Override
     public List<PairBook.Kept> of(DoorId door) {

@@ -61,6 +61,7 @@ import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SentInHand;
 import org.custodia.core.setup.SetupDesk;
 import org.custodia.core.setup.SetupInHand;
+import org.custodia.core.setup.TransferDesk;
 import org.custodia.core.setup.TranslationDesk;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
@@ -190,6 +191,7 @@ class WorkplaceTest {
                 lookouts(),
                 translations(),
                 changes(),
+                transfer(),
                 CLOCK);
     }
 
@@ -204,6 +206,13 @@ class WorkplaceTest {
     private SetupDesk setup() {
         SetupInHand hand = new SetupInHand();
         return new SetupDesk(hand, hand, hand, log, CLOCK);
+    }
+
+    private TransferDesk transfer() {
+        SetupInHand hand = new SetupInHand();
+        DevicesInHand devices = new DevicesInHand();
+        SetupDesk setup = new SetupDesk(hand, hand, hand, log, CLOCK);
+        return new TransferDesk(setup, hand, devices, devices, log, hand.files, CLOCK);
     }
 
     private DeviceDesk devices() {

@@ -25,7 +25,7 @@ import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.words.Names;
 
 /** Says what a change was: what it is about, and what of it is different. */
-final class ChangeWords {
+public final class ChangeWords {
     private static final Texts TEXTS = Texts.of(ChangeWords.class);
     /** More are not read by anybody. */
     private static final int LISTED = 3;
@@ -37,13 +37,13 @@ final class ChangeWords {
      * @param sites gives the names of what is there
      * @param names of what systems have, also where it was left out
      */
-    ChangeWords(SiteModel sites, Map<Thing, String> names) {
+    public ChangeWords(SiteModel sites, Map<Thing, String> names) {
         this.sites = sites;
         this.names = names;
     }
 
     /** In a line, what was done to what. */
-    String head(Change change) {
+    public String head(Change change) {
         String about = change.about().name().toLowerCase(Locale.ROOT);
         if (change.parts().size() > 1) {
             return TEXTS.say("many." + about, change.parts().size());
@@ -57,7 +57,7 @@ final class ChangeWords {
     }
 
     /** What is different, or which ones, where there are several. */
-    String detail(Change change) {
+    public String detail(Change change) {
         if (change.parts().size() > 1) {
             String some =
                     change.parts().stream().limit(LISTED).map(this::subject).collect(Collectors.joining(", "));

@@ -8,7 +8,10 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneId;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.function.Consumer;
+import java.util.stream.Collectors;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
 import org.custodia.core.event.Event;
@@ -16,10 +19,13 @@ import org.custodia.core.event.EventQuery;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.saying.Saying;
+import org.custodia.core.setup.Found;
 import org.custodia.core.setup.LinkBook;
 import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.setup.SetupException;
+import org.custodia.core.setup.SetupPlan;
 import org.custodia.core.site.SystemId;
+import org.custodia.core.site.Thing;
 import org.custodia.core.workplace.PermittedSetup;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
@@ -32,6 +38,9 @@ final class LinksModel implements AutoCloseable {
     private static final Duration EVERY = Duration.ofSeconds(10);
     /** How long events take to arrive is told from so many. */
     private static final int TOLD_FROM = 50;
+
+    /** Bytes; more is no links file. */
+    private static final long LARGEST_FILE = 4L * 1024 * 1024;
 
     private static final Texts TEXTS = Texts.of(LinksModel.class);
 
@@ -159,10 +168,7 @@ final class LinksModel implements AutoCloseable {
         desk.work()
                 .load(
                         () -> {
-                            byte[] sheet = setup().sheet(
-                                            services.siteName(),
-                                            services.sites().get(),
-                                            services.firstWatch());
+                            byte[] sheet = setup().write(services.siteName(), services.firstWatch());
                             try {
                                 Files.write(file, sheet);
                             } catch (IOException e) {
@@ -172,6 +178,50 @@ final class LinksModel implements AutoCloseable {
                         },
                         name -> desk.notices().note(TEXTS.say("exported-setup", name)),
                         desk.notices()::note);
+    }
+
+    /**
+     * What a file would change.
+     *
+     * @param names of what systems have, also where it was left out
+     */
+    record Planned(SetupPlan plan, Map<Thing, String> names) {}
+
+    /** Reads a links file and says what it would change. */
+    void plan(Path file, Consumer<Planned> use) {
+        desk.work()
+                .load(
+                        () -> {
+                            try {
+                                if (Files.size(file) > LARGEST_FILE) {
+                                    throw new SetupException(Saying.of("sheet.too-large", LARGEST_FILE / 1024 / 1024));
+                                }
+                                SetupPlan plan = setup().plan(Files.readAllBytes(file));
+                                return new Planned(
+                                        plan,
+                                        desk.services().workplace().devices().found().stream()
+                                                .collect(Collectors.toMap(Found::thing, Found::name, (a, b) -> a)));
+                            } catch (IOException e) {
+                                throw new SetupException(Saying.of("sheet.not-read", file.toString()));
+                            }
+                        },
+                        use,
+                        desk.notices()::note);
+    }
+
+    /** Does what was planned. */
+    void carryOut(SetupPlan plan, Runnable done, Consumer<String> failed) {
+        desk.work()
+                .load(
+                        () -> {
+                            setup().carryOut(plan);
+                            return Boolean.TRUE;
+                        },
+                        well -> {
+                            refresh();
+                            done.run();
+                        },
+                        failed);
     }
 
     /** How long they took, in the middle. */

@@ -1,5 +1,6 @@
 package org.custodia.desktop.setup;
 
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -13,10 +14,11 @@ import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
+import javafx.scene.control.MenuButton;
+import javafx.scene.control.MenuItem;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.ToggleGroup;
-import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyCodeCombination;
 import javafx.scene.input.KeyCombination;
@@ -69,8 +71,11 @@ public final class SetupView extends BorderPane implements MainView {
     private final TranslationPage meanings;
     private final ChangesPage changes;
     private Page page = Page.LINKS;
+    /** The connections, or what would be changed of them. */
+    private Node onLinks;
+
     private final Label count = new Label();
-    private final Button export = new Button(TEXTS.say("export-setup"));
+    private final MenuButton file = new MenuButton(TEXTS.say("setup-file"));
     private final Button connect = new Button(TEXTS.say("connect"));
     private final VBox list = new VBox();
     private final VBox rows = new VBox();
@@ -109,16 +114,10 @@ public final class SetupView extends BorderPane implements MainView {
         HBox.setHgrow(gap, Priority.ALWAYS);
         connect.setMinWidth(Region.USE_PREF_SIZE);
         connect.setOnAction(e -> add());
-        export.setMinWidth(Region.USE_PREF_SIZE);
-        export.setTooltip(new Tooltip(TEXTS.say("export-setup-tip")));
-        export.setOnAction(e -> {
-            FileChooser chooser = new FileChooser();
-            chooser.setInitialFileName("links.json");
-            Optional.ofNullable(chooser.showSaveDialog(getScene().getWindow()))
-                    .ifPresent(f -> links.export(f.toPath()));
-        });
+        file.setMinWidth(Region.USE_PREF_SIZE);
+        file.getItems().setAll(item("export-setup", this::export), item("import-setup", this::choose));
         pairs = new PairsPage(new PairsModel(desk), theme);
-        HBox bar = new HBox(pages, count, gap, pairs.looking(), pairs.sheet(), export, connect);
+        HBox bar = new HBox(pages, count, gap, pairs.looking(), pairs.sheet(), file, connect);
         pages.setAlignment(Pos.CENTER_LEFT);
         bar.getStyleClass().add("view-bar");
         clocks = new ClocksPage(links, theme);
@@ -135,10 +134,42 @@ public final class SetupView extends BorderPane implements MainView {
         scroll.setFocusTraversable(false);
         scroll.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
         setTop(bar);
-        setCenter(scroll);
+        onLinks(scroll);
         links.state().addListener((o, a, b) -> show());
         ticker.setCycleCount(Animation.INDEFINITE);
         show();
+    }
+
+    private static MenuItem item(String words, Runnable act) {
+        MenuItem item = new MenuItem(TEXTS.say(words));
+        item.setOnAction(e -> act.run());
+        return item;
+    }
+
+    private void export() {
+        FileChooser chooser = new FileChooser();
+        chooser.setInitialFileName("links.json");
+        Optional.ofNullable(chooser.showSaveDialog(getScene().getWindow())).ifPresent(f -> links.export(f.toPath()));
+    }
+
+    private void choose() {
+        Optional.ofNullable(new FileChooser().showOpenDialog(getScene().getWindow()))
+                .ifPresent(f -> preview(f.toPath()));
+    }
+
+    /** Shows what a links file would change, in place of the connections, until that is decided. */
+    void preview(Path from) {
+        links.plan(
+                from,
+                planned -> onLinks(new SetupPreview(
+                        links, from.getFileName().toString(), planned.plan(), planned.names(), () -> onLinks(scroll))));
+    }
+
+    private void onLinks(Node node) {
+        onLinks = node;
+        if (page == Page.LINKS) {
+            setCenter(node);
+        }
     }
 
     /** The pages there are. */
@@ -157,7 +188,7 @@ public final class SetupView extends BorderPane implements MainView {
         inventory.inSight(wanted == Page.INVENTORY);
         setCenter(
                 switch (wanted) {
-                    case LINKS -> scroll;
+                    case LINKS -> onLinks;
                     case INVENTORY -> inventory;
                     case MEANINGS -> meanings;
                     case PAIRS -> pairs;
@@ -203,8 +234,8 @@ public final class SetupView extends BorderPane implements MainView {
         }
         connect.setVisible(links.may() && page == Page.LINKS);
         connect.setManaged(page == Page.LINKS);
-        export.setVisible(links.mayLook() && page == Page.LINKS);
-        export.setManaged(page == Page.LINKS);
+        file.setVisible(links.mayLook() && page == Page.LINKS);
+        file.setManaged(page == Page.LINKS);
         pairs.sheet().setVisible(page == Page.PAIRS);
         pairs.sheet().setManaged(page == Page.PAIRS);
         boolean looks = page == Page.PAIRS || page == Page.CLOCKS;
@@ -326,6 +357,10 @@ public final class SetupView extends BorderPane implements MainView {
 
     @Override
     public boolean back() {
+        if (page == Page.LINKS && onLinks != scroll) {
+            onLinks(scroll);
+            return true;
+        }
         if (page == Page.PAIRS) {
             return pairs.back();
         }

@@ -38,6 +38,7 @@ import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.SentInHand;
 import org.custodia.core.setup.SetupDesk;
 import org.custodia.core.setup.SetupInHand;
+import org.custodia.core.setup.TransferDesk;
 import org.custodia.core.setup.TranslationDesk;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
@@ -118,6 +119,14 @@ public final class DeskInHand implements AutoCloseable {
                         new TranslationDesk(sent, log, log),
                         new ChangeDesk(
                                 devices, most -> List.of(), new SetupDesk(setup, setup, setup, log, clock), log, clock),
+                        new TransferDesk(
+                                new SetupDesk(setup, setup, setup, log, clock),
+                                setup,
+                                devices,
+                                devices,
+                                log,
+                                setup.files,
+                                clock),
                         clock));
         Services services = new Services(
                 workplace,
