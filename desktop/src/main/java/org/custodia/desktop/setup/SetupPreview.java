@@ -3,6 +3,8 @@ package org.custodia.desktop.setup;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
+import java.util.stream.Collectors;
 import org.custodia.core.setup.ChangeBook;
 import org.custodia.core.setup.SetupPlan;
 import org.custodia.core.site.Thing;
@@ -40,13 +42,16 @@ final class SetupPreview extends PlanPreview {
     private List<String> lines(ChangeWords words) {
         List<String> all = new ArrayList<>();
         plan.problems().forEach(p -> all.add(TEXTS.say("setup-problem", p.what(), SayingWords.of(p.why()))));
-        plan.links().stream()
+        Set<String> ask = plan.links().stream()
                 .filter(SetupPlan.LinkEdit::asksForToken)
-                .forEach(l -> all.add(TEXTS.say(
-                        "setup-token", l.link().name(), l.link().address().toString())));
+                .map(l -> l.link().id())
+                .collect(Collectors.toSet());
         for (ChangeBook.Change change : plan.shown()) {
             String detail = words.detail(change);
-            all.add(detail.isEmpty() ? words.head(change) : TEXTS.say("setup-line", words.head(change), detail));
+            String line = detail.isEmpty() ? words.head(change) : TEXTS.say("setup-line", words.head(change), detail);
+            boolean asks = change.about() == ChangeBook.About.LINK
+                    && ask.contains(change.parts().get(0).id());
+            all.add(asks ? TEXTS.say("setup-line", line, TEXTS.say("setup-token")) : line);
         }
         plan.meanings()
                 .forEach(m -> all.add(TEXTS.say(

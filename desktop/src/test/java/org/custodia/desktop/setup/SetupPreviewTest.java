@@ -116,7 +116,7 @@ class SetupPreviewTest {
         hand.setup.whole = whole("link-protocol");
         SetupPreview preview = preview();
         assertThat(lines(preview))
-                .hasSize(4)
+                .hasSize(3)
                 .anySatisfy(l -> assertThat(l).contains("Tidewater", "token"))
                 .anySatisfy(l -> assertThat(l).contains("tidewater/not-there-yet with quayside/nor-this"))
                 .anySatisfy(l -> assertThat(l).contains("Strongroom"));
