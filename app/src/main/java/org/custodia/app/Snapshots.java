@@ -25,7 +25,8 @@ public final class Snapshots {
         Platform.runLater(() -> {
             try {
                 result.complete(task.get());
-            } catch (RuntimeException e) {
+            } catch (RuntimeException | Error e) {
+                // Whoever waits is told, whatever it was.
                 result.completeExceptionally(e);
             }
         });

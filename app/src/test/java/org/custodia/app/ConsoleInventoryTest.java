@@ -330,6 +330,16 @@ class ConsoleInventoryTest extends ConsoleFixture {
         });
         Rig.await().until(() -> rig.hub.log().count(EventQuery.all().kinds(Kinds.of("gate.turned-away"))) == 0);
         Rig.await().until(() -> fx(() -> versions.getText().equals("Version 2")));
+        // A system's own word for how a lock stands means one of ours.
+        show("All");
+        Rig.await()
+                .until(() -> choose(
+                        "what the system sent",
+                        r -> ((TranslationDesk.Row) r).sent().kind().equals("access.refused")));
+        chooseIn("What it means here", ": unlocked");
+        fire("Save");
+        Rig.await().until(() -> rig.hub.intake().translation(new SystemId("tidewater")).rules().stream()
+                .anyMatch(r -> r.kind().equals(Kinds.MODE) && r.reason().equals(Optional.of("unlocked"))));
     }
 
     @Test

@@ -199,6 +199,7 @@ class ConsoleSetupTest extends ConsoleFixture {
     @Test
     void a_door_is_paired_with_the_camera_whose_picture_shows_it_and_watch_has_it_at_once() {
         pairing("vault ante");
+        setup("By hand");
         type("Find a camera", "ante outside");
         Rig.await()
                 .until(() ->

@@ -141,9 +141,9 @@ final class PairsBench {
             javafx.event.Event.fireEvent(console.window().shell(), turn);
             return null;
         });
-        StartBench.await(() -> Snapshots.onFx(() -> toggle(scene).isPresent()));
+        StartBench.await(() -> Snapshots.onFx(() -> toggle(scene, "Pairs").isPresent()));
         Snapshots.onFx(() -> {
-            toggle(scene).orElseThrow().fire();
+            toggle(scene, "Pairs").orElseThrow().fire();
             return null;
         });
         Samples doors = type(scene, ".pairs-search .text-field");
@@ -155,15 +155,20 @@ final class PairsBench {
             field.fireEvent(new ActionEvent());
             return null;
         });
+        StartBench.await(() -> Snapshots.onFx(() -> toggle(scene, "By hand").isPresent()));
+        Snapshots.onFx(() -> {
+            toggle(scene, "By hand").orElseThrow().fire();
+            return null;
+        });
         StartBench.await(() -> Snapshots.onFx(() -> scene.lookup(".pair-another .text-field") != null));
         Samples cameras = type(scene, ".pair-another .text-field");
         System.out.println("the same for 5,000 cameras of a door: " + cameras);
         System.out.printf("resident memory %d MB (wanted: under 1,200)%n", PanesBench.resident() / 1024);
     }
 
-    private static Optional<ToggleButton> toggle(Scene scene) {
+    private static Optional<ToggleButton> toggle(Scene scene, String words) {
         for (Node node : scene.getRoot().lookupAll(".toggle-button")) {
-            if (node instanceof ToggleButton b && "Pairs".equals(b.getText())) {
+            if (node instanceof ToggleButton b && words.equals(b.getText())) {
                 return Optional.of(b);
             }
         }

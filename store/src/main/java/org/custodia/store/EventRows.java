@@ -100,8 +100,8 @@ final class EventRows {
             DICTIONARY);
 
     /** What doors depend on. */
-    static final List<SelectField<?>> OF_DOORS =
-            List.of(POSITION, SYSTEM, EPOCH, SEQUENCE, TIME, AHEAD, KIND, DOOR, CONTROLLER, CONTENT, DICTIONARY);
+    static final List<SelectField<?>> OF_DOORS = List.of(
+            POSITION, SYSTEM, EPOCH, SEQUENCE, TIME, AHEAD, KIND, DOOR, CONTROLLER, REASON, CONTENT, DICTIONARY);
 
     /** Where a message or its details were erased, or can be read no more. */
     private static final String GONE = "unreadable-details";
@@ -253,8 +253,9 @@ final class EventRows {
                 .received(time, Duration.ofNanos(r.getLong(6) * 1000))
                 .time(time)
                 .door(new DoorId(dialect.read(r.getString(8))))
-                .controller(of(dialect.read(r.getString(9)), ControllerId::new));
-        message(r.getBytes(10), r.getLong(11), payloads, builder);
+                .controller(of(dialect.read(r.getString(9)), ControllerId::new))
+                .reason(dialect.read(r.getString(10)));
+        message(r.getBytes(11), r.getLong(12), payloads, builder);
         return builder.build();
     }
 

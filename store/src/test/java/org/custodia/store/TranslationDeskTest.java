@@ -4,11 +4,17 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.nio.file.Path;
+import java.time.Clock;
 import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import org.custodia.core.door.CheckpointKeeper;
+import org.custodia.core.door.DoorBoard;
+import org.custodia.core.door.LockMode;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake.Unread;
 import org.custodia.core.event.EventKey;
@@ -26,8 +32,12 @@ import org.custodia.core.setup.SetupException;
 import org.custodia.core.setup.TranslationDesk;
 import org.custodia.core.setup.TranslationDesk.Row;
 import org.custodia.core.setup.TranslationDesk.Table;
+import org.custodia.core.site.ControllerId;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteId;
+import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -76,6 +86,16 @@ class TranslationDeskTest {
                 .filter(r -> r.sent().kind().equals(kind) && r.sent().code().equals(Optional.ofNullable(code)))
                 .findFirst()
                 .orElseThrow();
+    }
+
+    private void keep(SqlDoorCheckpoints checkpoints, SiteModel sites, Clock clock) {
+        Clock later = Clock.offset(clock, Duration.ofDays(1));
+        try (CheckpointKeeper keeper =
+                new CheckpointKeeper(store.log, checkpoints, store.intake, () -> sites, later, Duration.ofMillis(20))) {
+            keeper.awaitAll();
+        } catch (InterruptedException e) {
+            throw new IllegalStateException(e);
+        }
     }
 
     private long count(String kind) {
@@ -135,6 +155,65 @@ class TranslationDeskTest {
         desk.putBack(SYSTEM, 0, 4, ANA);
         assertThat(count("door.opened")).isZero();
         assertThatThrownBy(() -> desk.putBack(SYSTEM, 17, 5, ANA)).isInstanceOf(SetupException.class);
+    }
+
+    @Test
+    void a_systems_own_words_for_how_a_lock_stands_mean_ours_for_the_past_too() {
+        Door door = new Door(
+                new DoorId("tidewater/d0"),
+                SYSTEM,
+                new ControllerId("tidewater/c0"),
+                "Vault",
+                new SiteId("harbour"),
+                "0",
+                "",
+                "",
+                Duration.ofSeconds(30),
+                Set.of(DoorCapability.CONTACT));
+        SiteModel sites = new SiteModel(List.of(), List.of(door), List.of(), List.of());
+        // Every third is at that door: up at 3, down at 6, and another word for a mode at 9.
+        sends(5, "latch.up", null, null);
+        sends(3, "latch.down", null, null);
+        store.accept(
+                        List.of(Event.of(new EventKey(SYSTEM, 1, 9), Kinds.MODE, StoreFixture.START.plusSeconds(9))
+                                .door(door.id())
+                                .code("T7")
+                                .detail("mode", "free")
+                                .build()),
+                        false)
+                .join();
+        Clock clock = Clock.fixed(StoreFixture.START.plusSeconds(20), ZoneOffset.UTC);
+        SqlDoorCheckpoints checkpoints = new SqlDoorCheckpoints(store.database);
+        try (DoorBoard board = new DoorBoard(store.log, checkpoints, store.intake, () -> sites, clock)) {
+            assertThat(board.now(door.id()).lock()).isEqualTo(LockMode.UNKNOWN);
+            for (String[] said : List.of(
+                    new String[] {"latch.up", null, "unlocked"},
+                    new String[] {"latch.down", null, "locked"},
+                    new String[] {"door.mode", "T7", "blocked"})) {
+                desk.means(
+                        row(said[0], said[1]).sent(),
+                        Optional.of("door.mode"),
+                        Optional.of(said[2]),
+                        desk.table(SYSTEM, ANA),
+                        ANA);
+            }
+            StoreFixture.await().until(() -> board.now(door.id()).lock() == LockMode.BLOCKED);
+            assertThat(board.at(door.id(), StoreFixture.START.plusSeconds(4)).lock())
+                    .isEqualTo(LockMode.UNLOCKED);
+            assertThat(board.at(door.id(), StoreFixture.START.plusSeconds(7)).lock())
+                    .isEqualTo(LockMode.LOCKED);
+            // From where all doors are read together it is the same.
+            number = 9;
+            sends(90, "door.opened", "T1", null);
+            keep(checkpoints, sites, clock);
+            assertThat(checkpoints.newest(door.id(), Instant.MAX)).isPresent();
+            assertThat(board.all(StoreFixture.START.plusSeconds(8))
+                            .get(door.id())
+                            .lock())
+                    .isEqualTo(LockMode.LOCKED);
+            desk.putBack(SYSTEM, 0, desk.table(SYSTEM, ANA).version(), ANA);
+            StoreFixture.await().until(() -> board.now(door.id()).lock() == LockMode.UNKNOWN);
+        }
     }
 
     @Test

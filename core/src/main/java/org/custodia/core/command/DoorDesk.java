@@ -23,6 +23,7 @@ import org.custodia.core.door.CommandAnswer;
 import org.custodia.core.door.DoorBoard;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.door.DoorState;
+import org.custodia.core.door.LockMode;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventField;
 import org.custodia.core.event.EventIntake;
@@ -291,13 +292,13 @@ public final class DoorDesk implements AutoCloseable {
                 || event.door().filter(door::equals).isEmpty()) {
             return false;
         }
-        Optional<String> mode = event.detail("mode");
+        LockMode mode = LockMode.told(event);
         boolean moded = event.kind().equals(Kinds.MODE);
         return switch (command) {
             case "let-through" -> event.kind().equals(Kinds.RELEASED);
-            case "leave-unlocked" -> moded && mode.equals(Optional.of("unlocked"));
-            case "lock" -> moded && mode.equals(Optional.of("locked"));
-            case "block" -> moded && mode.equals(Optional.of("blocked"));
+            case "leave-unlocked" -> moded && mode == LockMode.UNLOCKED;
+            case "lock" -> moded && mode == LockMode.LOCKED;
+            case "block" -> moded && mode == LockMode.BLOCKED;
             case "timetable" ->
                 moded && event.detail("by").map("timetable"::equals).orElse(true);
             default -> false;

@@ -3,6 +3,7 @@ package org.custodia.core.door;
 import java.time.DateTimeException;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -87,7 +88,19 @@ record DoorFact(Instant time, EventKey key, EventKind kind, Duration offset, Map
         }
         boolean told = kind.equals(Kinds.MODE) || kind.equals(Kinds.REPORT);
         return Optional.of(
-                new DoorFact(event.time(), event.key(), kind, event.offset(), told ? event.details() : Map.of()));
+                new DoorFact(event.time(), event.key(), kind, event.offset(), told ? told(event) : Map.of()));
+    }
+
+    /** What an event says of a door, in our words. */
+    private static Map<String, String> told(Event event) {
+        Optional<String> mode =
+                event.kind().equals(Kinds.MODE) ? LockMode.told(event).word() : Optional.empty();
+        if (mode.isEmpty() || mode.equals(event.detail("mode"))) {
+            return event.details();
+        }
+        Map<String, String> details = new HashMap<>(event.details());
+        details.put("mode", mode.get());
+        return details;
     }
 
     /** Nothing but a place in the order of events. */

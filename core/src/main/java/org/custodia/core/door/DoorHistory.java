@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -37,6 +38,23 @@ final class DoorHistory {
     private static final Set<EventKind> OF_ITS_OWN = Stream.concat(
                     DoorFact.ofADoor().stream(), DoorFact.ofAController().stream())
             .collect(Collectors.toUnmodifiableSet());
+
+    /** Answers that are kept, and events in one of them. */
+    private static final int LATELY = 32;
+
+    private static final int MOST_LATELY = 5_000;
+
+    private final Map<Asked, List<Event>> lately = new LinkedHashMap<>() {
+        private static final long serialVersionUID = 1L;
+
+        @Override
+        protected boolean removeEldestEntry(Map.Entry<Asked, List<Event>> eldest) {
+            return size() > LATELY;
+        }
+    };
+
+    /** The position of the log that they are of. */
+    private long latelyAt = -1;
 
     private final EventLog log;
     private final DoorCheckpoints checkpoints;
@@ -137,10 +155,48 @@ final class DoorHistory {
     /** What happened to controllers and links, in no order. */
     private List<Event> elsewhere(Set<ControllerId> controllers, Instant from, Instant to) {
         return Stream.concat(
-                        about(from, to, DoorFact.ofAController()).stream()
-                                .flatMap(q -> all(q.controllers(controllers)).stream()),
-                        about(from, to, DoorFact.ofALink()).stream().flatMap(q -> all(q).stream()))
+                        asked(new Asked(controllers, from, to)).stream(), asked(new Asked(Set.of(), from, to)).stream())
                 .toList();
+    }
+
+    /**
+     * What happened to controllers, or, without any, to links.
+     */
+    private record Asked(Set<ControllerId> controllers, Instant from, Instant to) {}
+
+    /**
+     * The same is asked for each of many doors of which nothing is known: it is read once, as long as nothing is stored
+     * meanwhile.
+     */
+    private List<Event> asked(Asked question) {
+        if (!question.from().equals(Instant.EPOCH)) {
+            return read(question);
+        }
+        long position = log.newestPosition();
+        synchronized (lately) {
+            if (latelyAt != position) {
+                lately.clear();
+                latelyAt = position;
+            }
+            List<Event> known = lately.get(question);
+            if (known != null) {
+                return known;
+            }
+        }
+        List<Event> found = read(question);
+        synchronized (lately) {
+            if (latelyAt == position && found.size() <= MOST_LATELY) {
+                lately.put(question, found);
+            }
+        }
+        return found;
+    }
+
+    private List<Event> read(Asked question) {
+        boolean links = question.controllers().isEmpty();
+        return about(question.from(), question.to(), links ? DoorFact.ofALink() : DoorFact.ofAController())
+                .map(q -> all(links ? q : q.controllers(question.controllers())))
+                .orElse(List.of());
     }
 
     /**

@@ -88,8 +88,10 @@ public final class EvidenceSearch implements AutoCloseable {
      * @param asked of how many cameras something was asked
      * @param of how many could be asked
      * @param openings at how many openings was looked
+     * @param paired those of the cameras that are paired with the door already and do show it
      */
-    public record Result(Outcome outcome, List<Candidate> cameras, int asked, int of, int openings) {}
+    public record Result(
+            Outcome outcome, List<Candidate> cameras, int asked, int of, int openings, List<CameraId> paired) {}
 
     /**
      * How far it has come.
@@ -286,7 +288,8 @@ public final class EvidenceSearch implements AutoCloseable {
                         evidence.candidates(door, here.of()),
                         here.asked(),
                         here.of(),
-                        here.openings()));
+                        here.openings(),
+                        List.of()));
     }
 
     private void run() {

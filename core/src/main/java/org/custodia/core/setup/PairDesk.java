@@ -21,6 +21,7 @@ import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.evidence.Candidate;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.PictureLag;
 import org.custodia.core.mishap.Threads;
@@ -361,7 +362,13 @@ public final class PairDesk implements AutoCloseable {
                                 .toList(),
                         r.asked(),
                         r.of(),
-                        r.openings()));
+                        r.openings(),
+                        r.cameras().stream()
+                                .filter(c -> known.contains(c.camera()))
+                                .filter(c -> c.confidence() == Candidate.Confidence.SURE
+                                        || c.confidence() == Candidate.Confidence.LIKELY)
+                                .map(Candidate::camera)
+                                .toList()));
     }
 
     private boolean maySee(CameraId camera, Actor actor) {

@@ -53,6 +53,24 @@ class DoorHistoryTest {
     }
 
     @Test
+    void what_is_the_same_for_many_doors_is_read_once_until_something_is_stored() {
+        log.store(link(1, Kinds.LINK_LOST, 10, "brine"));
+        Mockito.when(listening.newestPosition()).thenAnswer(i -> log.newestPosition());
+        DoorHistory history = history(10);
+        DoorTimeline first = history.read(DoorEvents.door(), at(5_000), Integer.MAX_VALUE, Instant.MAX);
+        assertThat(first.at(at(6_000)).outOfReachSince()).isEmpty();
+        int questions = asked.size();
+        history.read(DoorEvents.door(), at(5_000), Integer.MAX_VALUE, Instant.MAX);
+        assertThat(asked.size() - questions).isEqualTo(1);
+        log.store(link(2, Kinds.LINK_LOST, 5_500, "tidewater"));
+        DoorTimeline second = history.read(DoorEvents.door(), at(5_000), Integer.MAX_VALUE, Instant.MAX);
+        assertThat(second.at(at(6_000)).outOfReachSince()).contains(at(5_500));
+        log.store(link(3, Kinds.LINK_BACK, 5_700, "tidewater"));
+        DoorTimeline third = history.read(DoorEvents.door(), at(5_000), Integer.MAX_VALUE, Instant.MAX);
+        assertThat(third.at(at(6_000)).outOfReachSince()).isEmpty();
+    }
+
+    @Test
     void it_goes_back_to_a_report_of_a_door_at_rest_and_no_further() {
         for (int i = 0; i < 100; i++) {
             log.store(make.event(i * 100, Kinds.OPENED), make.event(i * 100 + 10, Kinds.CLOSED), rest(i * 100 + 60));

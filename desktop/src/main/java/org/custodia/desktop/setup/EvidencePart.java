@@ -41,9 +41,6 @@ final class EvidencePart extends VBox {
         this.theme = theme;
         this.changed = changed;
         getStyleClass().add("evidence");
-        Label head = new Label(TEXTS.say("by-evidence"));
-        head.getStyleClass().add("strong");
-        head.setMinWidth(Region.USE_PREF_SIZE);
         state.setWrapText(true);
         state.setMinHeight(Region.USE_PREF_SIZE);
         state.getStyleClass().add("muted");
@@ -51,7 +48,7 @@ final class EvidencePart extends VBox {
         state.setMaxWidth(Double.MAX_VALUE);
         look.setMinWidth(Region.USE_PREF_SIZE);
         look.setOnAction(e -> pairs.look(List.of(door), this::ask, this::say));
-        HBox line = new HBox(12, head, state, look);
+        HBox line = new HBox(12, state, look);
         line.setAlignment(Pos.CENTER_LEFT);
         getChildren().setAll(line, rows);
         show(Optional.empty());
@@ -103,9 +100,16 @@ final class EvidencePart extends VBox {
             case WAITING -> TEXTS.say("evidence-waits");
             case LOOKING -> TEXTS.say("evidence-looks", result.asked(), result.of(), result.openings());
             case DONE ->
-                result.cameras().isEmpty()
-                        ? TEXTS.say("evidence-none", result.openings(), result.asked(), result.of())
-                        : TEXTS.say("evidence-done", result.openings(), result.asked(), result.of());
+                result.cameras().isEmpty() && !result.paired().isEmpty()
+                        ? TEXTS.say(
+                                "evidence-paired",
+                                result.openings(),
+                                result.asked(),
+                                result.of(),
+                                result.paired().size())
+                        : result.cameras().isEmpty()
+                                ? TEXTS.say("evidence-none", result.openings(), result.asked(), result.of())
+                                : TEXTS.say("evidence-done", result.openings(), result.asked(), result.of());
             case NO_CONTACT -> TEXTS.say("evidence-no-contact");
             case NO_OPENINGS -> TEXTS.say("evidence-no-openings");
             case NO_PICTURES -> TEXTS.say("evidence-no-pictures");

@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import javafx.beans.binding.BooleanBinding;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
@@ -25,6 +26,8 @@ import org.custodia.core.setup.Trial;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Pairing;
+import org.custodia.core.site.Side;
+import org.custodia.desktop.control.Segments;
 import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
@@ -71,11 +74,26 @@ final class PairEditor extends VBox {
         tuner.setManaged(false);
         getChildren().setAll(there, tuner, doubts, said);
         if (pairs.mayPair(door)) {
-            getChildren().addAll(trial, evidence, another());
+            Node byHand = another();
+            Segments<PairsModel.How> how = new Segments<>(PairsModel.How.class, pairs.how());
+            how.letter(h -> TEXTS.say(h == PairsModel.How.EVIDENCE ? "by-evidence" : "by-hand"));
+            Label head = new Label(TEXTS.say("another-camera"));
+            head.getStyleClass().add("strong");
+            HBox choice = new HBox(12, head, how);
+            choice.setAlignment(Pos.CENTER_LEFT);
+            choice.getStyleClass().add("pair-how");
+            show(evidence, pairs.how().isEqualTo(PairsModel.How.EVIDENCE));
+            show(byHand, pairs.how().isEqualTo(PairsModel.How.HAND));
+            getChildren().addAll(trial, choice, evidence, byHand);
         }
         // Pictures run only while somebody can see them.
         sceneProperty().addListener((o, a, b) -> seen(b != null));
         again();
+    }
+
+    private static void show(Node node, BooleanBinding so) {
+        node.visibleProperty().bind(so);
+        node.managedProperty().bind(so);
     }
 
     private Node another() {
@@ -236,10 +254,12 @@ final class PairEditor extends VBox {
             line.getChildren().add(first);
         }
         line.setAlignment(Pos.CENTER_LEFT);
+        Label side = new Label(TEXTS.say(pairing.side() == Side.ENTRY ? "shows-entering" : "shows-leaving"));
+        side.getStyleClass().add("muted");
         Label tried = new Label(tried(pairing));
         tried.setWrapText(true);
         tried.getStyleClass().add(pairs.standing(pairing) == PairsModel.Standing.RIGHT ? "muted" : "caution");
-        VBox card = new VBox(4, pane, name, line, tried);
+        VBox card = new VBox(4, pane, name, side, line, tried);
         // What was judged then, small, so that somebody sees whether it is the same still.
         pairs.trial(pairing)
                 .flatMap(Trial::picture)

@@ -66,6 +66,7 @@ final class PairsModel {
     private final Desk desk;
     private final StringProperty search = new SimpleStringProperty("");
     private final ObjectProperty<Show> show = new SimpleObjectProperty<>(Show.ALL);
+    private final ObjectProperty<How> how = new SimpleObjectProperty<>(How.EVIDENCE);
     private final ObservableList<Door> doors = FXCollections.observableArrayList();
     private Index index = new Index(SiteModel.EMPTY, List.of(), List.of());
 
@@ -83,6 +84,16 @@ final class PairsModel {
     /** Words of which each must stand in the name of a door, or of its site. */
     StringProperty search() {
         return search;
+    }
+
+    /** How a camera is chosen; the same for the next door. */
+    enum How {
+        EVIDENCE,
+        HAND
+    }
+
+    ObjectProperty<How> how() {
+        return how;
     }
 
     /** Which doors are listed. */

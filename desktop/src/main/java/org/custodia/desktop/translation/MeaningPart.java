@@ -1,5 +1,6 @@
 package org.custodia.desktop.translation;
 
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import javafx.scene.Node;
@@ -11,14 +12,17 @@ import javafx.scene.control.TextField;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import org.custodia.core.door.LockMode;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKind;
+import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Reasons;
 import org.custodia.core.event.SentWords;
 import org.custodia.core.event.Translation;
 import org.custodia.core.setup.TranslationDesk;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.words.ClockWords;
+import org.custodia.desktop.words.DoorWords;
 import org.custodia.desktop.words.Names;
 
 /** What a system sent, with its latest examples, and what it means here. */
@@ -38,8 +42,12 @@ final class MeaningPart extends VBox {
     private final VBox examples = new VBox(6);
     private Optional<TranslationDesk.Row> row = Optional.empty();
 
-    /** What something may mean: a kind that is known, one of the site's own, or what is sent. */
-    private record Choice(Optional<EventKind> kind, boolean own, String words) {
+    /**
+     * What something may mean: a kind that is known, one of the site's own, or what is sent.
+     *
+     * @param state how a lock stands from then on, for what says that
+     */
+    private record Choice(Optional<EventKind> kind, Optional<String> state, boolean own, String words) {
         @Override
         public String toString() {
             return words;
@@ -117,6 +125,11 @@ final class MeaningPart extends VBox {
     private void mayReason() {
         boolean rule = means.getValue() != null
                 && (means.getValue().own() || means.getValue().kind().isPresent());
+        Optional<String> state = Optional.ofNullable(means.getValue()).flatMap(Choice::state);
+        because.setVisible(state.isEmpty());
+        because.setManaged(state.isEmpty());
+        becauseLabel.setVisible(state.isEmpty());
+        becauseLabel.setManaged(state.isEmpty());
         because.setDisable(!rule || !model.may());
         maySave();
     }
@@ -146,16 +159,18 @@ final class MeaningPart extends VBox {
         String reasons =
                 sent.reasons().isEmpty() ? "" : " · " + TEXTS.say("with-reasons", String.join(", ", sent.reasons()));
         detail.setText(TEXTS.say("sent-times", sent.events()) + reasons);
-        Choice asSent = new Choice(Optional.empty(), false, TEXTS.say("as-sent", sent.kind()));
-        Choice another = new Choice(Optional.empty(), true, TEXTS.say("own-kind"));
+        Choice asSent = new Choice(Optional.empty(), Optional.empty(), false, TEXTS.say("as-sent", sent.kind()));
+        Choice another = new Choice(Optional.empty(), Optional.empty(), true, TEXTS.say("own-kind"));
         means.setValue(null);
         means.getItems().setAll(asSent);
-        TranslationModel.kinds()
-                .forEach(k -> means.getItems().add(new Choice(Optional.of(k), false, TranslationModel.named(k))));
+        TranslationModel.kinds().forEach(k -> means.getItems().addAll(choices(k)));
         means.getItems().add(another);
         Optional<Translation.Rule> rule = now.rule();
         Optional<Choice> known = rule.flatMap(r -> means.getItems().stream()
                 .filter(c -> c.kind().equals(Optional.of(r.kind())))
+                .filter(c -> c.state().isEmpty() || c.state().equals(r.reason()))
+                .reduce((a, b) -> b.state().isPresent() ? b : a)
+                .stream()
                 .findFirst());
         means.setValue(known.orElse(rule.isPresent() ? another : asSent));
         own.setText(known.isEmpty() ? rule.map(r -> r.kind().id()).orElse("") : "");
@@ -194,6 +209,23 @@ final class MeaningPart extends VBox {
         return who.isBlank() ? TEXTS.say("example", when, where) : TEXTS.say("example-who", when, where, who);
     }
 
+    /** A lock that stands otherwise says how: a system's own word for that means one of ours. */
+    private static List<Choice> choices(EventKind kind) {
+        List<Choice> all = new ArrayList<>();
+        all.add(new Choice(Optional.of(kind), Optional.empty(), false, TranslationModel.named(kind)));
+        if (kind.equals(Kinds.MODE)) {
+            for (LockMode mode : LockMode.values()) {
+                mode.word()
+                        .ifPresent(w -> all.add(new Choice(
+                                Optional.of(kind),
+                                Optional.of(w),
+                                false,
+                                TEXTS.say("kind-state", TranslationModel.named(kind), DoorWords.lock(mode)))));
+            }
+        }
+        return all;
+    }
+
     private static Label line(String words, String style) {
         Label label = new Label(words);
         label.setWrapText(true);
@@ -209,6 +241,9 @@ final class MeaningPart extends VBox {
     }
 
     private Optional<String> reason() {
+        if (means.getValue().state().isPresent()) {
+            return means.getValue().state();
+        }
         return kind().isEmpty() || because.getValue() == null ? Optional.empty() : because.getValue();
     }
 
