@@ -69,6 +69,7 @@ final class PairsModel {
     private final ObjectProperty<How> how = new SimpleObjectProperty<>(How.EVIDENCE);
     private final ObservableList<Door> doors = FXCollections.observableArrayList();
     private Index index = new Index(SiteModel.EMPTY, List.of(), List.of());
+    private Likely likely = new Likely(index, new DoorId("custodia/none"), List.of(), List.of());
 
     PairsModel(Desk desk) {
         this.desk = desk;
@@ -310,25 +311,42 @@ final class PairsModel {
      */
     List<Camera> cameras(Door door, String looked) {
         List<String> wanted = words(looked);
-        Set<String> like = Set.copyOf(words(door.name()));
-        Set<CameraId> paired = pairings(door).stream().map(Pairing::camera).collect(Collectors.toSet());
-        // By name already; what counts more comes by one number, so that thousands are put in order at once.
-        record Likely(Camera camera, int rank) {}
-        return index().cameras().stream()
+        return likely(door).order().stream()
                 .filter(c -> fits(wanted, c.in()))
-                .map(c -> {
-                    long alike = c.words().stream().filter(like::contains).count();
-                    boolean elsewhere = !c.camera().site().equals(door.site());
-                    int rank = (paired.contains(c.camera().id()) ? 1_000_000 : 0)
-                            + (elsewhere ? 100_000 : 0)
-                            + (int) (100 - Math.min(100, alike)) * 100
-                            + Math.min(99, c.words().size());
-                    return new Likely(c.camera(), rank);
-                })
-                .sorted(Comparator.comparingInt(Likely::rank))
                 .limit(MOST_CAMERAS)
-                .map(Likely::camera)
+                .map(Index.OfCamera::camera)
                 .toList();
+    }
+
+    /** The cameras in the order in which they may show a door, which is the same for each key of a search. */
+    private record Likely(Index of, DoorId door, List<Pairing> paired, List<Index.OfCamera> order) {}
+
+    private Likely likely(Door door) {
+        Index now = index();
+        List<Pairing> pairs = pairings(door);
+        if (likely.of() != now
+                || !likely.door().equals(door.id())
+                || !likely.paired().equals(pairs)) {
+            Set<String> like = Set.copyOf(words(door.name()));
+            Set<CameraId> paired = pairs.stream().map(Pairing::camera).collect(Collectors.toSet());
+            // By name already; what counts more comes by one number, so that thousands are put in order at once.
+            record Ranked(Index.OfCamera camera, int rank) {}
+            List<Index.OfCamera> order = now.cameras().stream()
+                    .map(c -> {
+                        long alike = c.words().stream().filter(like::contains).count();
+                        boolean elsewhere = !c.camera().site().equals(door.site());
+                        int rank = (paired.contains(c.camera().id()) ? 1_000_000 : 0)
+                                + (elsewhere ? 100_000 : 0)
+                                + (int) (100 - Math.min(100, alike)) * 100
+                                + Math.min(99, c.words().size());
+                        return new Ranked(c, rank);
+                    })
+                    .sorted(Comparator.comparingInt(Ranked::rank))
+                    .map(Ranked::camera)
+                    .toList();
+            likely = new Likely(now, door.id(), pairs, order);
+        }
+        return likely;
     }
 
     private static List<String> words(String text) {
