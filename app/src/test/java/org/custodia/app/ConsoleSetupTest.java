@@ -19,10 +19,15 @@ import java.util.Set;
 import java.util.stream.Stream;
 import javafx.event.ActionEvent;
 import javafx.event.Event;
+import javafx.scene.Node;
+import javafx.scene.control.Button;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
+import javafx.scene.control.ListCell;
+import javafx.scene.input.DragEvent;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyEvent;
+import javafx.scene.input.TransferMode;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.link.Finding;
@@ -32,7 +37,9 @@ import org.custodia.core.saying.Saying;
 import org.custodia.core.setup.LinkBook;
 import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.setup.SetupException;
+import org.custodia.core.site.Camera;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Pairing;
 import org.custodia.core.site.SystemId;
 import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.setup.SetupView;
@@ -197,6 +204,56 @@ class ConsoleSetupTest extends ConsoleFixture {
     }
 
     @Test
+    @SuppressWarnings("unchecked")
+    void a_camera_is_paired_by_a_key_or_by_dragging_it_to_a_side() {
+        pairing("vault ante");
+        setup("By hand");
+        type("Find a camera", "reading room outside");
+        fx(() -> {
+            Node list = all(".pair-another .list-view").iterator().next();
+            list.requestFocus();
+            Event.fireEvent(
+                    list, new KeyEvent(KeyEvent.KEY_TYPED, "3", "", KeyCode.UNDEFINED, false, false, false, false));
+            return null;
+        });
+        DoorId vault = new DoorId("tidewater/vault-ante");
+        Rig.await().until(() -> rig.hub.sites().get().pairings(vault).stream()
+                .anyMatch(p -> p.view() == Pairing.View.OVERVIEW));
+        type("Find a camera", "ante outside");
+        Button inside = labeled(Button.class, ".button", "From inside  2"::equals);
+        fx(() -> {
+            ListCell<Camera> cell = all(".pair-another .list-cell").stream()
+                    .map(n -> (ListCell<Camera>) n)
+                    .filter(c -> c.getItem() != null)
+                    .findFirst()
+                    .orElseThrow();
+            // What is dragged from elsewhere is not taken.
+            for (Object source : List.of(new Button("x"), cell)) {
+                Event.fireEvent(
+                        inside,
+                        new DragEvent(
+                                null,
+                                inside,
+                                DragEvent.DRAG_DROPPED,
+                                null,
+                                0,
+                                0,
+                                0,
+                                0,
+                                TransferMode.LINK,
+                                source,
+                                inside,
+                                null));
+            }
+            return null;
+        });
+        Rig.await().until(() -> rig.hub.sites().get().pairings(vault).stream()
+                .anyMatch(p ->
+                        p.view() == Pairing.View.INSIDE && p.camera().value().equals("quayside/vault-ante-outside")));
+        assertThat(rig.hub.sites().get().pairings(vault)).hasSize(2);
+    }
+
+    @Test
     void a_door_is_paired_with_the_camera_whose_picture_shows_it_and_watch_has_it_at_once() {
         pairing("vault ante");
         setup("By hand");
@@ -204,14 +261,14 @@ class ConsoleSetupTest extends ConsoleFixture {
         Rig.await()
                 .until(() ->
                         fx(() -> all(".pair-editor .picture").stream().anyMatch(n -> ((PicturePane) n).hasPicture())));
-        press("From outside");
+        press("From outside  1");
         DoorId vault = new DoorId("tidewater/vault-ante");
         Rig.await().until(() -> !rig.hub.sites().get().pairings(vault).isEmpty());
         assertThat(rig.hub.sites().get().pairings(vault).get(0).camera().value())
                 .isEqualTo("quayside/vault-ante-outside");
         Rig.await().until(() -> shows(".pairs .label", "Vault ante-room outside"));
         // The same once more is refused in words.
-        press("From outside");
+        press("From outside  1");
         Rig.await().until(() -> shows(".pair-editor .caution", "shows this door so already"));
         fx(() -> {
             watch().watch(List.of(vault));

@@ -15,7 +15,9 @@ import javafx.scene.control.ListView;
 import javafx.scene.control.TextField;
 import javafx.scene.image.Image;
 import javafx.scene.image.ImageView;
+import javafx.scene.input.ClipboardContent;
 import javafx.scene.input.KeyCode;
+import javafx.scene.input.TransferMode;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -50,6 +52,7 @@ final class PairEditor extends VBox {
     private final VBox tuner = new VBox();
     private final VBox doubts = new VBox(12);
     private final Label said = new Label();
+    private final Label head = new Label();
     private final TextField search = new TextField();
     private final ListView<Camera> cameras = new ListView<>();
     private final PicturePane candidate;
@@ -77,7 +80,6 @@ final class PairEditor extends VBox {
             Node byHand = another();
             Segments<PairsModel.How> how = new Segments<>(PairsModel.How.class, pairs.how());
             how.letter(h -> TEXTS.say(h == PairsModel.How.EVIDENCE ? "by-evidence" : "by-hand"));
-            Label head = new Label(TEXTS.say("another-camera"));
             head.getStyleClass().add("strong");
             HBox choice = new HBox(12, head, how);
             choice.setAlignment(Pos.CENTER_LEFT);
@@ -108,11 +110,13 @@ final class PairEditor extends VBox {
         });
         cameras.setAccessibleText(TEXTS.say("cameras"));
         cameras.setPlaceholder(new Label(TEXTS.say("no-camera-fits")));
-        cameras.setCellFactory(v -> new ListCell<>() {
-            @Override
-            protected void updateItem(Camera camera, boolean none) {
-                super.updateItem(camera, none);
-                setText(none || camera == null ? null : camera.name());
+        cameras.setCellFactory(v -> new CameraCell());
+        cameras.setOnKeyTyped(e -> {
+            for (Pairing.View view : Pairing.View.values()) {
+                if (e.getCharacter().equals(key(view))) {
+                    pair(view);
+                    e.consume();
+                }
             }
         });
         cameras.getSelectionModel().selectedItemProperty().addListener((o, a, b) -> look());
@@ -120,14 +124,29 @@ final class PairEditor extends VBox {
         VBox find = new VBox(6, search, cameras);
         HBox.setHgrow(find, Priority.ALWAYS);
         for (Pairing.View view : Pairing.View.values()) {
-            Button button = new Button(TEXTS.say(words(view)));
+            Button button = new Button(TEXTS.say("pair-by-key", TEXTS.say(words(view)), key(view)));
+            button.setAccessibleText(TEXTS.say(words(view)));
             button.setMinWidth(Region.USE_PREF_SIZE);
             button.setOnAction(e -> pair(view));
+            button.setOnDragOver(e -> {
+                if (dragged(e.getGestureSource()).isPresent()) {
+                    e.acceptTransferModes(TransferMode.LINK);
+                    e.consume();
+                }
+            });
+            button.setOnDragDropped(e -> dragged(e.getGestureSource()).ifPresent(camera -> {
+                pair(camera, view);
+                e.setDropCompleted(true);
+                e.consume();
+            }));
             views.getChildren().add(button);
         }
         size(candidate, BIGGER);
         Label what = new Label(TEXTS.say("which-side"));
         what.getStyleClass().add("secondary");
+        what.setWrapText(true);
+        what.setMinHeight(Region.USE_PREF_SIZE);
+        what.setMaxWidth(theme.px(PICTURE) * BIGGER);
         VBox right = new VBox(8, candidate, what, views);
         HBox row = new HBox(16, find, right);
         row.getStyleClass().add("pair-another");
@@ -174,8 +193,44 @@ final class PairEditor extends VBox {
     private void pair(Pairing.View view) {
         Camera camera = cameras.getSelectionModel().getSelectedItem();
         if (camera != null) {
-            say("");
-            pairs.pair(door, camera, view, this::refresh, this::say);
+            pair(camera, view);
+        }
+    }
+
+    private void pair(Camera camera, Pairing.View view) {
+        say("");
+        pairs.pair(door, camera, view, this::refresh, this::say);
+    }
+
+    /** By which key a camera of the list is paired: a figure, since letters may be looked for. */
+    private static String key(Pairing.View view) {
+        return String.valueOf(view.ordinal() + 1);
+    }
+
+    /** The camera that is dragged, if one of this list is. */
+    private Optional<Camera> dragged(Object source) {
+        return source instanceof CameraCell cell && cell.getListView() == cameras
+                ? Optional.ofNullable(cell.getItem())
+                : Optional.empty();
+    }
+
+    /** A camera that may show the door, which can be dragged to the side from which it does. */
+    private static final class CameraCell extends ListCell<Camera> {
+        CameraCell() {
+            setOnDragDetected(e -> {
+                if (getItem() != null) {
+                    ClipboardContent content = new ClipboardContent();
+                    content.putString(getItem().name());
+                    startDragAndDrop(TransferMode.LINK).setContent(content);
+                    e.consume();
+                }
+            });
+        }
+
+        @Override
+        protected void updateItem(Camera camera, boolean none) {
+            super.updateItem(camera, none);
+            setText(none || camera == null ? null : camera.name());
         }
     }
 
@@ -203,6 +258,7 @@ final class PairEditor extends VBox {
         trial.setManaged(!now.isEmpty());
         trial.setVisible(!now.isEmpty());
         shown = now;
+        head.setText(TEXTS.say(now.isEmpty() ? "its-camera" : "another-camera"));
         panes.forEach(PicturePane::close);
         panes.clear();
         there.getChildren().clear();
