@@ -10,6 +10,8 @@ import org.custodia.core.access.DecisionExplainer;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.RuleBook;
 import org.custodia.core.access.Verdicts;
+import org.custodia.core.alarm.AlarmDesk;
+import org.custodia.core.alarm.Rule;
 import org.custodia.core.command.DoorDesk;
 import org.custodia.core.door.CheckpointKeeper;
 import org.custodia.core.door.DoorBoard;
@@ -98,6 +100,7 @@ public final class Hub implements AutoCloseable {
 
     private final LookoutDesk lookouts;
     private final TransferDesk transfer;
+    private final AlarmDesk alarms;
     private final TranslationDesk translations;
     private volatile Consumer<LinkStatus> statusTold = status -> {};
 
@@ -194,6 +197,7 @@ public final class Hub implements AutoCloseable {
         this.translations = new TranslationDesk(new SqlSentWords(database), log, intake);
         this.lookouts = new LookoutDesk(sites, sites, pairs, intake, clock);
         this.transfer = new TransferDesk(setup, sites, sites, sites, intake, new LinksFileForm(), clock);
+        this.alarms = new AlarmDesk(Rule.shipped(), log, intake, sites, clock);
         this.changes = new ChangeDesk(sites, registered, setup, intake, clock);
         clocks.onMeasured(new ClockWatch(log, intake, system -> limit(registered, system), clock)::measured);
         doorDesk.closeUnanswered(actor);
@@ -330,6 +334,7 @@ public final class Hub implements AutoCloseable {
                         translations,
                         changes,
                         transfer,
+                        alarms,
                         clock));
     }
 
@@ -392,6 +397,7 @@ public final class Hub implements AutoCloseable {
         evidence.close();
         video.close();
         links.close();
+        alarms.close();
         verdicts.close();
         doorDesk.close();
         board.close();

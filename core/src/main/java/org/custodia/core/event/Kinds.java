@@ -92,6 +92,27 @@ public final class Kinds {
     public static final EventKind REFUSED_TO_OPERATOR =
             kind("operator.not-permitted", "operator not permitted", Priority.CAUTION);
 
+    /** An alarm. Details: rule, rule-version, name, priority, about, of (the key of what raised it), since. */
+    public static final EventKind ALARM_RAISED = kind("alarm.raised", "alarm raised", Priority.NONE);
+    /** The same again while it is not finished. Details: alarm, of, times. */
+    public static final EventKind ALARM_AGAIN = kind("alarm.again", "alarm again", Priority.NONE);
+    /** Its condition is no more. Details: alarm, of. */
+    public static final EventKind ALARM_ENDED = kind("alarm.ended", "alarm condition ended", Priority.NONE);
+
+    public static final EventKind ALARM_ACKNOWLEDGED = kind("alarm.acknowledged", "alarm acknowledged", Priority.NONE);
+    /** Somebody took it in hand, or was handed it. Details: alarm, owner, owner-name. */
+    public static final EventKind ALARM_TAKEN = kind("alarm.taken", "alarm in hand", Priority.NONE);
+    /** Put aside for a time. Details: alarm, until; the reason is the event's. */
+    public static final EventKind ALARM_SHELVED = kind("alarm.shelved", "alarm shelved", Priority.NONE);
+    /** It came back from being shelved. Details: alarm. */
+    public static final EventKind ALARM_BACK = kind("alarm.back", "alarm back", Priority.NONE);
+    /** Details: alarm, text. */
+    public static final EventKind ALARM_NOTE = kind("alarm.note", "alarm note", Priority.NONE);
+    /** Details: alarm, outcome, text. */
+    public static final EventKind ALARM_FINISHED = kind("alarm.finished", "alarm finished", Priority.NONE);
+    /** Rules are watched from now on; what happened before raises nothing. Details: rules. */
+    public static final EventKind ALARM_RULES = kind("alarm.rules-on", "alarm rules on", Priority.NONE);
+
     private Kinds() {}
 
     private static EventKind kind(String id, String name, Priority priority) {

@@ -3,6 +3,7 @@ package org.custodia.core.workplace;
 import java.time.Clock;
 import org.custodia.core.access.PersonRegister;
 import org.custodia.core.access.Verdicts;
+import org.custodia.core.alarm.AlarmDesk;
 import org.custodia.core.command.DoorDesk;
 import org.custodia.core.door.DoorBoard;
 import org.custodia.core.event.EventIntake;
@@ -29,6 +30,7 @@ public final class Workplace {
     private final PermittedPairs pairs;
     private final PermittedDevices devices;
     private final PermittedTranslations translations;
+    private final PermittedAlarms alarms;
 
     /** All that there is, to be seen through somebody's permissions. */
     public record Behind(
@@ -46,6 +48,7 @@ public final class Workplace {
             TranslationDesk translations,
             ChangeDesk changes,
             TransferDesk transfer,
+            AlarmDesk alarms,
             Clock clock) {}
 
     public Workplace(Actor actor, Behind behind) {
@@ -58,6 +61,7 @@ public final class Workplace {
         this.pairs = new PermittedPairs(permit, behind.pairs());
         this.devices = new PermittedDevices(permit, behind.devices(), behind.lookouts(), behind.changes());
         this.translations = new PermittedTranslations(permit, behind.translations());
+        this.alarms = new PermittedAlarms(permit, behind.alarms());
         this.verdicts = new PermittedVerdicts(permit, behind.verdicts());
     }
 
@@ -101,6 +105,10 @@ public final class Workplace {
 
     public PermittedTranslations translations() {
         return translations;
+    }
+
+    public PermittedAlarms alarms() {
+        return alarms;
     }
 
     public PermittedVerdicts verdicts() {

@@ -26,6 +26,8 @@ import org.custodia.core.access.Person;
 import org.custodia.core.access.PersonRegister;
 import org.custodia.core.access.Verdict;
 import org.custodia.core.access.Verdicts;
+import org.custodia.core.alarm.AlarmDesk;
+import org.custodia.core.alarm.Rule;
 import org.custodia.core.command.CommandProgress;
 import org.custodia.core.command.DoorDesk;
 import org.custodia.core.door.CommandAnswer;
@@ -192,6 +194,7 @@ class WorkplaceTest {
                 translations(),
                 changes(),
                 transfer(),
+                alarms,
                 CLOCK);
     }
 
@@ -207,6 +210,8 @@ class WorkplaceTest {
         SetupInHand hand = new SetupInHand();
         return new SetupDesk(hand, hand, hand, log, CLOCK);
     }
+
+    private final AlarmDesk alarms = new AlarmDesk(Rule.shipped(), log, log, SITES, CLOCK);
 
     private TransferDesk transfer() {
         SetupInHand hand = new SetupInHand();
@@ -237,6 +242,7 @@ class WorkplaceTest {
 
     @AfterEach
     void close() {
+        alarms.close();
         evidence.close();
         verdicts.close();
         desk.close();
@@ -516,6 +522,7 @@ class WorkplaceTest {
         assertThat(parts)
                 .containsExactly(
                         "actor",
+                        "alarms",
                         "devices",
                         "doors",
                         "log",

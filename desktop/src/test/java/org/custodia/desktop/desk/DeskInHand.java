@@ -19,6 +19,8 @@ import java.util.concurrent.TimeoutException;
 import org.custodia.core.access.OnFile;
 import org.custodia.core.access.PersonRegister;
 import org.custodia.core.access.Verdicts;
+import org.custodia.core.alarm.AlarmDesk;
+import org.custodia.core.alarm.Rule;
 import org.custodia.core.command.DoorDesk;
 import org.custodia.core.door.DoorBoard;
 import org.custodia.core.door.MemoryCheckpoints;
@@ -81,6 +83,7 @@ public final class DeskInHand implements AutoCloseable {
     public final Desk desk;
     public final Peeks peeks = mock(Peeks.class);
     public final EvidenceSearch evidence;
+    public final AlarmDesk alarms;
     private final DoorBoard board;
     private final Work work = new Work("desk in hand", 2);
     private volatile Instant now = NOW;
@@ -102,6 +105,7 @@ public final class DeskInHand implements AutoCloseable {
         Sites sites = DeskInHand::sites;
         board = new DoorBoard(log, new MemoryCheckpoints(log), log, sites, clock);
         evidence = new EvidenceSearch(log, sites, peeks, clock);
+        alarms = new AlarmDesk(Rule.shipped(), log, log, sites, clock);
         Workplace workplace = new Workplace(
                 Actor.withAll("iv", "I. Vantongeren", "desk"),
                 new Workplace.Behind(
@@ -127,6 +131,7 @@ public final class DeskInHand implements AutoCloseable {
                                 log,
                                 setup.files,
                                 clock),
+                        alarms,
                         clock));
         Services services = new Services(
                 workplace,
@@ -202,6 +207,7 @@ public final class DeskInHand implements AutoCloseable {
 
     @Override
     public void close() {
+        alarms.close();
         evidence.close();
         onFx(desk::close);
         work.close();

@@ -1,0 +1,193 @@
+package org.custodia.core.alarm;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.Priority;
+
+/**
+ * An alarm as it stands.
+ *
+ * @param origin how it came about, which does not change
+ * @param condition whether it still is so
+ * @param times how often it happened since
+ * @param latest when it happened last
+ * @param acknowledged who has seen it
+ * @param owner who has it in hand
+ * @param shelved why and until when it is put aside
+ * @param finished what it turned out to be
+ * @param notes what was noted, the oldest first
+ */
+public record Alarm(
+        Origin origin,
+        Condition condition,
+        int times,
+        Instant latest,
+        Optional<By> acknowledged,
+        Optional<Owner> owner,
+        Optional<Shelved> shelved,
+        Optional<Finished> finished,
+        List<Note> notes) {
+    /** Those to see to first: by priority, then by age. */
+    public static final Comparator<Alarm> BY_URGENCY = Comparator.comparing(
+                    (Alarm a) -> a.origin().priority())
+            .reversed()
+            .thenComparing(a -> a.origin().raised())
+            .thenComparing(a -> a.origin().position());
+
+    public Alarm {
+        notes = List.copyOf(notes);
+    }
+
+    /**
+     * How it came about.
+     *
+     * @param id the key of the fact that raised it
+     * @param position of that fact in the log
+     * @param rule the id of the rule that raised it, in its version of then
+     * @param name what the rule was called then
+     * @param cause the key of the event that raised it
+     * @param since when what it is about happened
+     */
+    public record Origin(
+            EventKey id,
+            long position,
+            String rule,
+            long ruleVersion,
+            String name,
+            Priority priority,
+            Subject subject,
+            EventKey cause,
+            Instant since,
+            Instant raised) {}
+
+    /** Whether what it is about lasts. */
+    public enum Condition {
+        /** It is still so. */
+        ON,
+        /** It is no more. */
+        ENDED,
+        /** It was over as soon as it happened. */
+        MOMENT
+    }
+
+    /** How far it has been dealt with. */
+    public enum State {
+        NEW,
+        ACKNOWLEDGED,
+        IN_HAND,
+        SHELVED,
+        FINISHED
+    }
+
+    /** Who did something, and when. */
+    public record By(String operator, String name, Instant when) {}
+
+    /** Who has it in hand. */
+    public record Owner(String operator, String name, Instant since) {}
+
+    /** Put aside. */
+    public record Shelved(By by, Instant until, String reason) {}
+
+    /** Done with. */
+    public record Finished(By by, Outcome outcome, String text) {}
+
+    /** Something that was noted. */
+    public record Note(By by, String text) {}
+
+    /** As it stands once it has been raised. */
+    static Alarm of(Origin origin, Condition condition) {
+        return new Alarm(
+                origin,
+                condition,
+                1,
+                origin.since(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                List.of());
+    }
+
+    public EventKey id() {
+        return origin.id();
+    }
+
+    /** How far it has been dealt with, at an instant: one that is put aside comes back when its time is over. */
+    public State state(Instant now) {
+        if (finished.isPresent()) {
+            return State.FINISHED;
+        }
+        if (shelved.filter(s -> s.until().isAfter(now)).isPresent()) {
+            return State.SHELVED;
+        }
+        if (owner.isPresent()) {
+            return State.IN_HAND;
+        }
+        return acknowledged.isPresent() && shelved.isEmpty() ? State.ACKNOWLEDGED : State.NEW;
+    }
+
+    /** Whether it is not finished. */
+    public boolean open() {
+        return finished.isEmpty();
+    }
+
+    // ---- What happens to it
+
+    /** It happened again. Where it was over and nobody has it in hand, it calls again. */
+    Alarm again(Instant at) {
+        boolean anew = condition == Condition.ENDED;
+        return new Alarm(
+                origin,
+                anew ? Condition.ON : condition,
+                times + 1,
+                at.isAfter(latest) ? at : latest,
+                anew && owner.isEmpty() ? Optional.empty() : acknowledged,
+                owner,
+                shelved,
+                finished,
+                notes);
+    }
+
+    Alarm ended() {
+        return condition == Condition.ON
+                ? new Alarm(origin, Condition.ENDED, times, latest, acknowledged, owner, shelved, finished, notes)
+                : this;
+    }
+
+    Alarm acknowledged(By by) {
+        return acknowledged.isPresent() ? this : life(Optional.of(by), owner, shelved, finished, notes);
+    }
+
+    /** Whoever has it in hand has seen it. */
+    Alarm taken(Owner by, By told) {
+        return life(acknowledged.or(() -> Optional.of(told)), Optional.of(by), shelved, finished, notes);
+    }
+
+    Alarm shelved(Shelved now) {
+        return life(acknowledged.or(() -> Optional.of(now.by())), owner, Optional.of(now), finished, notes);
+    }
+
+    /** It is put aside no more, and calls again. */
+    Alarm back() {
+        return shelved.isEmpty() ? this : life(Optional.empty(), owner, Optional.empty(), finished, notes);
+    }
+
+    Alarm noted(Note note) {
+        List<Note> all = new ArrayList<>(notes);
+        all.add(note);
+        return life(acknowledged, owner, shelved, finished, all);
+    }
+
+    Alarm finished(Finished now) {
+        return life(acknowledged.or(() -> Optional.of(now.by())), owner, Optional.empty(), Optional.of(now), notes);
+    }
+
+    private Alarm life(
+            Optional<By> seen, Optional<Owner> has, Optional<Shelved> aside, Optional<Finished> done, List<Note> said) {
+        return new Alarm(origin, condition, times, latest, seen, has, aside, done, said);
+    }
+}

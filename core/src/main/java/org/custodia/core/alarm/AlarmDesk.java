@@ -1,0 +1,449 @@
+package org.custodia.core.alarm;
+
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.Deque;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
+import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.function.Consumer;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventField;
+import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.EventKind;
+import org.custodia.core.event.EventLog;
+import org.custodia.core.event.EventLogException;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Filter;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.event.LogFollower;
+import org.custodia.core.mishap.Threads;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.operator.Permission;
+import org.custodia.core.saying.Saying;
+import org.custodia.core.site.SiteId;
+import org.custodia.core.site.Sites;
+import org.custodia.core.site.SystemId;
+
+/**
+ * Raises alarms by rules, and takes what operators do with them. Everything is a fact in the log before it counts.
+ *
+ * <p>What is stored is looked at on a thread of its own; what does not fit there while it waits is read from the log again. What
+ * was stored just before the process ended and not looked at any more is looked at when it begins again; nothing is raised
+ * twice by one event. What happened before the rules were switched on raises nothing.
+ */
+public final class AlarmDesk implements AutoCloseable {
+    /** Characters of a note or a reason. */
+    public static final int LONGEST_TEXT = 2_000;
+    /** Nothing is put aside for longer. */
+    public static final Duration LONGEST_SHELVED = Duration.ofDays(31);
+
+    private static final int PAGE = 1_000;
+    private static final int MOST_WAITING = 20_000;
+    /** So much of the log is looked at again at the beginning. */
+    private static final int AGAIN = 5_000;
+
+    private static final Duration TICK = Duration.ofSeconds(1);
+
+    private final AlarmBook book = new AlarmBook();
+    private final Detector detector;
+    private final EventLog log;
+    private final EventIntake intake;
+    private final Sites sites;
+    private final Clock clock;
+    private final List<Consumer<Alarm>> listeners = new CopyOnWriteArrayList<>();
+    private final LogFollower facts;
+    private final LogFollower events;
+    private final Thread thread;
+    private final Instant since;
+
+    private final Deque<Event> waiting = new ArrayDeque<>();
+    /** There was more than fits; the log has it. */
+    private boolean behind;
+
+    private boolean closed;
+    /** The position up to which everything was looked at. */
+    private long looked;
+
+    /**
+     * Begins at once.
+     *
+     * @param rules that are watched
+     * @throws EventLogException if the log cannot be read
+     */
+    public AlarmDesk(Collection<Rule> rules, EventLog log, EventIntake intake, Sites sites, Clock clock) {
+        this.log = log;
+        this.intake = intake;
+        this.sites = sites;
+        this.clock = clock;
+        this.detector = new Detector(rules, sites::get);
+        long newest = log.newestPosition();
+        past(newest).forEach(book::take);
+        this.facts = LogFollower.from(newest, log, intake, this::told);
+        this.since = switchedOn(rules);
+        long from = Math.max(0, newest - AGAIN);
+        this.looked = from;
+        this.events = LogFollower.from(from, log, intake, this::stored);
+        this.thread = Threads.daemon("alarms", this::run);
+        thread.start();
+    }
+
+    /** The facts up to a position; those that are stored meanwhile are told by themselves. */
+    private List<Event> past(long newest) {
+        List<Event> all = new ArrayList<>();
+        EventQuery query = EventQuery.all()
+                .where(Filter.is(EventField.SYSTEM, SystemId.CUSTODIA))
+                .kinds(AlarmBook.FACTS)
+                .oldest(PAGE);
+        List<Event> page = log.find(query);
+        while (!page.isEmpty()) {
+            all.addAll(page);
+            Event last = page.get(page.size() - 1);
+            page = log.find(query.after(last.time(), last.key()));
+        }
+        all.removeIf(e -> e.position() > newest);
+        all.sort(Comparator.comparingLong(Event::position));
+        return all;
+    }
+
+    /** Since when rules are watched; written down where they were not so far. */
+    private Instant switchedOn(Collection<Rule> rules) {
+        Optional<Event> known = log
+                .find(EventQuery.all()
+                        .where(Filter.is(EventField.SYSTEM, SystemId.CUSTODIA))
+                        .kinds(Kinds.ALARM_RULES)
+                        .oldest(1))
+                .stream()
+                .findFirst();
+        return known.map(Event::time).orElseGet(() -> {
+            Instant now = clock.instant();
+            intake.record(fact(Kinds.ALARM_RULES, now).detail("rules", String.valueOf(rules.size())));
+            return now;
+        });
+    }
+
+    private static Event.Builder fact(EventKind kind, Instant at) {
+        return Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), kind, at);
+    }
+
+    private void told(List<Event> some) {
+        for (Event event : some) {
+            book.take(event).ifPresent(a -> listeners.forEach(l -> l.accept(a)));
+        }
+    }
+
+    private void stored(List<Event> some) {
+        synchronized (waiting) {
+            for (Event event : some) {
+                boolean matters =
+                        detector.looksAt(event.kind()) && !event.time().isBefore(since.minus(Rule.Often.MOST_WITHIN));
+                if (matters && !behind) {
+                    behind = waiting.size() >= MOST_WAITING;
+                    if (!behind) {
+                        waiting.add(event);
+                    }
+                }
+            }
+            waiting.notifyAll();
+        }
+    }
+
+    private void run() {
+        while (true) {
+            List<Event> some;
+            try {
+                some = next();
+            } catch (InterruptedException e) {
+                return;
+            } catch (EventLogException e) {
+                // The intake says what is wrong with the log; it is asked again.
+                some = List.of();
+            }
+            if (some == null) {
+                return;
+            }
+            try {
+                for (Event event : some) {
+                    look(event);
+                }
+                detector.tick(clock.instant()).forEach(this::found);
+                comeBack();
+            } catch (RuntimeException e) {
+                Threads.stumbled(e);
+            }
+        }
+    }
+
+    /** What is to be looked at next; null if it is closed. */
+    private List<Event> next() throws InterruptedException {
+        synchronized (waiting) {
+            if (waiting.isEmpty() && !behind && !closed) {
+                waiting.wait(TICK.toMillis());
+            }
+            if (closed) {
+                return null;
+            }
+            if (!waiting.isEmpty() || !behind) {
+                List<Event> some = new ArrayList<>(waiting);
+                waiting.clear();
+                return some;
+            }
+        }
+        List<Event> page = log.storedAfter(looked, PAGE);
+        if (page.size() == PAGE) {
+            return page;
+        }
+        synchronized (waiting) {
+            behind = false;
+        }
+        // What was stored while this was read has been passed over.
+        List<Event> all = new ArrayList<>(page);
+        while (!page.isEmpty()) {
+            page = log.storedAfter(page.get(page.size() - 1).position(), PAGE);
+            all.addAll(page);
+        }
+        return all;
+    }
+
+    private void look(Event event) {
+        if (event.position() > looked) {
+            detector.take(event).forEach(this::found);
+            looked = event.position();
+        }
+    }
+
+    private void found(Detector.Finding finding) {
+        if (finding instanceof Detector.Raised raised) {
+            raise(raised);
+        } else if (finding instanceof Detector.Ended ended) {
+            end(ended);
+        }
+    }
+
+    private void raise(Detector.Raised r) {
+        String rule = r.rule().id();
+        if (r.at().isBefore(since) || book.knows(rule, r.cause().key())) {
+            return;
+        }
+        Optional<Alarm> open = book.openOf(rule, r.subject());
+        Event.Builder fact;
+        if (open.isPresent()) {
+            fact = fact(Kinds.ALARM_AGAIN, clock.instant())
+                    .detail("alarm", open.get().id().text());
+        } else {
+            boolean lasts = !r.rule().endedBy().isEmpty();
+            fact = fact(Kinds.ALARM_RAISED, clock.instant())
+                    .detail("rule", rule)
+                    .detail("rule-version", String.valueOf(r.rule().version()))
+                    .detail("name", r.rule().name())
+                    .detail("priority", r.rule().priority().name())
+                    .detail("about", r.subject().toString())
+                    .detail("condition", lasts ? "ON" : "MOMENT");
+        }
+        write(about(fact, r.subject()).detail("of", r.cause().key().text()).detail("since", r.at().toString()));
+    }
+
+    private void end(Detector.Ended e) {
+        book.openOf(e.rule().id(), e.subject())
+                .filter(a -> a.condition() == Alarm.Condition.ON)
+                // What ended before it began is of an earlier time.
+                .filter(a -> !e.by().time().isBefore(a.latest()))
+                .ifPresent(a -> write(about(fact(Kinds.ALARM_ENDED, clock.instant()), e.subject())
+                        .detail("alarm", a.id().text())
+                        .detail("of", e.by().key().text())));
+    }
+
+    private static Event.Builder about(Event.Builder fact, Subject subject) {
+        subject.door().ifPresent(fact::door);
+        return fact;
+    }
+
+    /** Waits until it is stored and told, so that the next thing is joined to it. */
+    private void write(Event.Builder fact) {
+        try {
+            intake.record(fact).join();
+        } catch (CompletionException e) {
+            if (!(e.getCause() instanceof EventLogException)) {
+                throw e;
+            }
+            // The intake says that nothing can be stored. It is found again at the next beginning.
+        }
+    }
+
+    /** Lets those come back whose time of being shelved is over. */
+    private void comeBack() {
+        Instant now = clock.instant();
+        for (Alarm alarm : book.open()) {
+            if (alarm.shelved().filter(s -> !s.until().isAfter(now)).isPresent()) {
+                write(about(fact(Kinds.ALARM_BACK, now), alarm.origin().subject())
+                        .detail("alarm", alarm.id().text()));
+            }
+        }
+    }
+
+    // ---- For operators
+
+    /** Tells of each alarm that changes, on the thread that stores it; must return quickly. */
+    public EventIntake.Subscription listen(Consumer<Alarm> listener) {
+        listeners.add(listener);
+        return () -> listeners.remove(listener);
+    }
+
+    /** Those that are not finished at sites where the operator handles alarms, the most urgent first. */
+    public List<Alarm> open(Actor actor) {
+        return book.open().stream().filter(a -> sees(a, actor)).toList();
+    }
+
+    /** The latest that are finished, likewise, the newest first. */
+    public List<Alarm> finished(Actor actor) {
+        return book.finished().stream().filter(a -> sees(a, actor)).toList();
+    }
+
+    /** Whether an operator may see an alarm. */
+    public boolean sees(Alarm alarm, Actor actor) {
+        return site(alarm)
+                .map(s -> actor.mayLook(Permission.HANDLE_ALARMS, s))
+                .orElseGet(() -> actor.mayLookSomewhere(Permission.HANDLE_ALARMS));
+    }
+
+    private Optional<SiteId> site(Alarm alarm) {
+        return alarm.origin().subject().site(sites.get());
+    }
+
+    private void permit(Alarm alarm, Actor actor) {
+        Optional<SiteId> site = site(alarm);
+        if (site.isPresent()) {
+            actor.require(Permission.HANDLE_ALARMS, site.get());
+        } else {
+            actor.requireEverywhere(Permission.HANDLE_ALARMS);
+        }
+    }
+
+    private Alarm alarm(EventKey id) {
+        return book.alarm(id).filter(Alarm::open).orElseThrow(() -> new AlarmException(Saying.of("alarm.not-open")));
+    }
+
+    /**
+     * Keeps that an operator has seen alarms. Those that somebody has seen already are passed over.
+     *
+     * @return completes when all of it is stored
+     * @throws AlarmException if one is not open any more
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may not handle one of them
+     */
+    public CompletableFuture<Void> acknowledge(Collection<EventKey> ids, Actor actor) {
+        List<Alarm> all = ids.stream().map(this::alarm).toList();
+        all.forEach(a -> permit(a, actor));
+        Instant now = clock.instant();
+        Set<CompletableFuture<Event>> answers = new HashSet<>();
+        for (Alarm alarm : all) {
+            if (alarm.state(now) == Alarm.State.NEW) {
+                answers.add(act(Kinds.ALARM_ACKNOWLEDGED, alarm, actor, b -> {}));
+            }
+        }
+        return CompletableFuture.allOf(answers.toArray(CompletableFuture[]::new));
+    }
+
+    private CompletableFuture<Event> act(EventKind kind, Alarm alarm, Actor actor, Consumer<Event.Builder> more) {
+        Event.Builder fact = about(fact(kind, clock.instant()), alarm.origin().subject())
+                .operator(actor.operator())
+                .detail("operator-name", actor.name())
+                .detail("desk", actor.desk())
+                .detail("alarm", alarm.id().text());
+        more.accept(fact);
+        return intake.record(fact);
+    }
+
+    /** Takes one in hand, also from somebody else; otherwise as {@link #acknowledge}. */
+    public CompletableFuture<Event> take(EventKey id, Actor actor) {
+        return hand(id, actor.operator(), actor.name(), actor);
+    }
+
+    /** Hands one over to somebody; otherwise the same. */
+    public CompletableFuture<Event> hand(EventKey id, String operator, String name, Actor actor) {
+        Alarm alarm = alarm(id);
+        permit(alarm, actor);
+        words(name, true);
+        return act(Kinds.ALARM_TAKEN, alarm, actor, b -> b.detail("owner", operator)
+                .detail("owner-name", name));
+    }
+
+    /**
+     * Puts one aside until some time, when it comes back; otherwise as {@link #take}.
+     *
+     * @param until later than now, by at most {@link #LONGEST_SHELVED}
+     * @throws AlarmException also if it is put aside without a reason, or for too long
+     */
+    public CompletableFuture<Event> shelve(EventKey id, Instant until, String reason, Actor actor) {
+        Alarm alarm = alarm(id);
+        permit(alarm, actor);
+        words(reason, true);
+        Instant now = clock.instant();
+        if (!until.isAfter(now) || until.isAfter(now.plus(LONGEST_SHELVED))) {
+            throw new AlarmException(Saying.of("alarm.shelved-odd", LONGEST_SHELVED.toDays()));
+        }
+        return act(
+                Kinds.ALARM_SHELVED, alarm, actor, b -> b.reason(reason.strip()).detail("until", until.toString()));
+    }
+
+    /** Lets one come back that is put aside; otherwise as {@link #take}. */
+    public CompletableFuture<Event> back(EventKey id, Actor actor) {
+        Alarm alarm = alarm(id);
+        permit(alarm, actor);
+        return act(Kinds.ALARM_BACK, alarm, actor, b -> {});
+    }
+
+    /** Notes something; otherwise as {@link #take}. */
+    public CompletableFuture<Event> note(EventKey id, String text, Actor actor) {
+        Alarm alarm = alarm(id);
+        permit(alarm, actor);
+        words(text, true);
+        return act(Kinds.ALARM_NOTE, alarm, actor, b -> b.detail("text", text.strip()));
+    }
+
+    /**
+     * Is done with one; otherwise as {@link #take}.
+     *
+     * @param text what else is to be said, may be empty
+     */
+    public CompletableFuture<Event> finish(EventKey id, Outcome outcome, String text, Actor actor) {
+        Alarm alarm = alarm(id);
+        permit(alarm, actor);
+        words(text, false);
+        return act(Kinds.ALARM_FINISHED, alarm, actor, b -> b.detail("outcome", outcome.word())
+                .detail("text", text.strip()));
+    }
+
+    private static void words(String text, boolean some) {
+        if (some && text.isBlank()) {
+            throw new AlarmException(Saying.of("alarm.words-missing"));
+        }
+        if (text.length() > LONGEST_TEXT) {
+            throw new AlarmException(Saying.of("alarm.words-long", LONGEST_TEXT));
+        }
+    }
+
+    @Override
+    public void close() {
+        events.close();
+        facts.close();
+        synchronized (waiting) {
+            closed = true;
+            waiting.notifyAll();
+        }
+        try {
+            thread.join(5_000);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+    }
+}

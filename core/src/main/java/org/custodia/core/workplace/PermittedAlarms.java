@@ -1,0 +1,77 @@
+package org.custodia.core.workplace;
+
+import java.time.Instant;
+import java.util.Collection;
+import java.util.List;
+import java.util.concurrent.CompletableFuture;
+import java.util.function.Consumer;
+import org.custodia.core.alarm.Alarm;
+import org.custodia.core.alarm.AlarmDesk;
+import org.custodia.core.alarm.Outcome;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.operator.Permission;
+
+/** Alarms, as far as an operator may handle them. What is thrown is as {@link AlarmDesk} says. */
+public final class PermittedAlarms {
+    private final Permit permit;
+    private final AlarmDesk desk;
+
+    PermittedAlarms(Permit permit, AlarmDesk desk) {
+        this.permit = permit;
+        this.desk = desk;
+    }
+
+    /** Whether the operator may see alarms anywhere. */
+    public boolean mayLook() {
+        return permit.actor().mayLookSomewhere(Permission.HANDLE_ALARMS);
+    }
+
+    /** Those that are not finished, the most urgent first. */
+    public List<Alarm> open() {
+        return desk.open(permit.actor());
+    }
+
+    /** The latest that are finished, the newest first. */
+    public List<Alarm> finished() {
+        return desk.finished(permit.actor());
+    }
+
+    /** Tells of each that changes and that the operator may see, on the thread that stores it. */
+    public EventIntake.Subscription listen(Consumer<Alarm> listener) {
+        return desk.listen(a -> {
+            if (desk.sees(a, permit.actor())) {
+                listener.accept(a);
+            }
+        });
+    }
+
+    public CompletableFuture<Void> acknowledge(Collection<EventKey> ids) {
+        return desk.acknowledge(ids, permit.actor());
+    }
+
+    public CompletableFuture<Event> take(EventKey id) {
+        return desk.take(id, permit.actor());
+    }
+
+    public CompletableFuture<Event> hand(EventKey id, String operator, String name) {
+        return desk.hand(id, operator, name, permit.actor());
+    }
+
+    public CompletableFuture<Event> shelve(EventKey id, Instant until, String reason) {
+        return desk.shelve(id, until, reason, permit.actor());
+    }
+
+    public CompletableFuture<Event> back(EventKey id) {
+        return desk.back(id, permit.actor());
+    }
+
+    public CompletableFuture<Event> note(EventKey id, String text) {
+        return desk.note(id, text, permit.actor());
+    }
+
+    public CompletableFuture<Event> finish(EventKey id, Outcome outcome, String text) {
+        return desk.finish(id, outcome, text, permit.actor());
+    }
+}

@@ -1,0 +1,288 @@
+package org.custodia.core.alarm;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatCode;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.awaitility.Awaitility.await;
+import static org.custodia.core.alarm.Happening.GATE;
+import static org.custodia.core.alarm.Happening.TIDEWATER;
+import static org.custodia.core.alarm.Happening.VAULT;
+import static org.custodia.core.alarm.Happening.at;
+import static org.mockito.Mockito.mock;
+import static org.mockito.Mockito.when;
+
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Set;
+import org.assertj.core.api.ThrowableAssert.ThrowingCallable;
+import org.awaitility.core.ConditionFactory;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.event.MemoryLog;
+import org.custodia.core.event.Priority;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.operator.NotPermittedException;
+import org.custodia.core.operator.Permission;
+import org.custodia.core.operator.Roles;
+import org.custodia.core.site.SystemId;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** Alarms that are raised once, joined, ended and dealt with: late, twice, by many, over restarts, by those who may not. */
+class AlarmDeskTest {
+    private static final Actor IV = Actor.withAll("iv", "I. Vantongeren", "Desk 1");
+
+    private final MemoryLog log = new MemoryLog();
+    private final Happening make = new Happening();
+    private final Clock clock = mock(Clock.class);
+    private volatile Instant now = at(100);
+    private AlarmDesk desk;
+
+    @BeforeEach
+    void open() {
+        when(clock.instant()).thenAnswer(i -> now);
+        begin();
+    }
+
+    private void begin() {
+        desk = new AlarmDesk(Rule.shipped(), log, log, () -> Happening.SITES, clock);
+    }
+
+    @AfterEach
+    void close() {
+        desk.close();
+    }
+
+    private static ConditionFactory soon() {
+        return await().atMost(Duration.ofSeconds(60));
+    }
+
+    private List<Alarm> open_() {
+        return desk.open(IV);
+    }
+
+    private Alarm only() {
+        soon().until(() -> open_().size() == 1);
+        return open_().get(0);
+    }
+
+    private long facts(org.custodia.core.event.EventKind kind) {
+        return log.events.stream().filter(e -> e.kind().equals(kind)).count();
+    }
+
+    @Test
+    void what_is_forced_is_one_alarm_that_counts_and_ends_and_calls_again() {
+        log.store(make.event(Kinds.FORCED, VAULT, 110).build());
+        Alarm first = only();
+        assertThat(first.origin().priority()).isEqualTo(Priority.URGENT);
+        assertThat(first.origin().since()).isEqualTo(at(110));
+        assertThat(first.condition()).isEqualTo(Alarm.Condition.ON);
+        assertThat(first.state(now)).isEqualTo(Alarm.State.NEW);
+        desk.acknowledge(List.of(first.id()), IV).join();
+        assertThat(only().state(now)).isEqualTo(Alarm.State.ACKNOWLEDGED);
+        log.store(make.event(Kinds.FORCED, VAULT, 112).build());
+        soon().until(() -> only().times() == 2);
+        assertThat(only().state(now)).isEqualTo(Alarm.State.ACKNOWLEDGED);
+        log.store(make.event(Kinds.CLOSED, VAULT, 115).build());
+        soon().until(() -> only().condition() == Alarm.Condition.ENDED);
+        assertThat(only().state(now)).isEqualTo(Alarm.State.ACKNOWLEDGED);
+        log.store(make.event(Kinds.FORCED, VAULT, 130).build());
+        soon().until(() -> only().times() == 3);
+        assertThat(only().condition()).isEqualTo(Alarm.Condition.ON);
+        assertThat(only().state(now)).isEqualTo(Alarm.State.NEW);
+        desk.finish(first.id(), Outcome.HARMLESS, "Wind.", IV).join();
+        assertThat(open_()).isEmpty();
+        assertThat(desk.finished(IV)).singleElement().satisfies(a -> {
+            assertThat(a.finished().orElseThrow().outcome()).isEqualTo(Outcome.HARMLESS);
+            assertThat(a.finished().orElseThrow().by().operator()).isEqualTo("iv");
+        });
+        // From now on it is another one.
+        log.store(make.event(Kinds.FORCED, VAULT, 140).build());
+        assertThat(only().id()).isNotEqualTo(first.id());
+        assertThat(log.events)
+                .filteredOn(e -> e.kind().equals(Kinds.ALARM_RAISED))
+                .allMatch(e -> e.door().isPresent());
+    }
+
+    @Test
+    void what_happened_before_rules_were_on_raises_nothing_and_what_comes_late_does() {
+        log.store(make.event(Kinds.FORCED, VAULT, 50).build());
+        log.store(make.event(Kinds.HELD, VAULT, 105).late(true).build());
+        assertThat(only().origin().rule()).isEqualTo("held");
+        assertThat(facts(Kinds.ALARM_RAISED)).isEqualTo(1);
+    }
+
+    @Test
+    void an_end_of_before_ends_nothing() {
+        log.store(make.event(Kinds.FORCED, VAULT, 120).build());
+        only();
+        log.store(
+                make.event(Kinds.CLOSED, VAULT, 119).build(),
+                make.event(Kinds.FORCED, GATE, 121).build());
+        soon().until(() -> open_().size() == 2);
+        assertThat(open_()).allMatch(a -> a.condition() == Alarm.Condition.ON);
+    }
+
+    @Test
+    void after_a_restart_the_queue_is_the_same_and_what_was_not_looked_at_any_more_is() {
+        log.store(
+                make.event(Kinds.FORCED, VAULT, 110).build(),
+                make.event(Kinds.HELD, GATE, 111).build());
+        soon().until(() -> open_().size() == 2);
+        EventKey urgent = open_().get(0).id();
+        desk.take(urgent, IV).join();
+        desk.note(urgent, "Sent the patrol.", IV).join();
+        List<Alarm> before = open_();
+        desk.close();
+        log.store(
+                make.event(Kinds.FORCED, VAULT, 112).build(),
+                make.event(Kinds.DURESS, GATE, 113).build());
+        long raised = facts(Kinds.ALARM_RAISED);
+        begin();
+        soon().until(() -> open_().size() == 3);
+        soon().until(() -> open_().stream().anyMatch(a -> a.times() == 2));
+        assertThat(facts(Kinds.ALARM_RAISED)).isEqualTo(raised + 1);
+        assertThat(open_().stream()
+                        .filter(a -> a.id().equals(urgent))
+                        .findFirst()
+                        .orElseThrow())
+                .satisfies(a -> {
+                    assertThat(a.owner()).isEqualTo(before.get(0).owner());
+                    assertThat(a.notes()).isEqualTo(before.get(0).notes());
+                });
+        List<Alarm> now2 = open_();
+        long all = log.events.size();
+        desk.close();
+        begin();
+        assertThat(open_()).isEqualTo(now2);
+        log.store(
+                make.event(Kinds.OPENED, GATE, 200).build(),
+                make.event(Kinds.FORCED, GATE, 201).build());
+        soon().until(() -> open_().size() == 4);
+        // Nothing else was raised again meanwhile.
+        assertThat(log.events).hasSize((int) all + 3);
+    }
+
+    @Test
+    void what_is_put_aside_comes_back_when_its_time_is_over_or_somebody_lets_it() {
+        log.store(make.event(Kinds.HELD, VAULT, 110).build());
+        EventKey id = only().id();
+        assertThatThrownBy(() -> desk.shelve(id, now.plusSeconds(60), " ", IV)).isInstanceOf(AlarmException.class);
+        assertThatThrownBy(() -> desk.shelve(id, now, "repair", IV)).isInstanceOf(AlarmException.class);
+        assertThatThrownBy(() -> desk.shelve(id, now.plus(Duration.ofDays(40)), "repair", IV))
+                .isInstanceOf(AlarmException.class);
+        desk.shelve(id, now.plusSeconds(60), "damper repair", IV).join();
+        assertThat(only().state(now)).isEqualTo(Alarm.State.SHELVED);
+        // Meanwhile it counts, and does not call.
+        log.store(make.event(Kinds.HELD, VAULT, 120).build());
+        soon().until(() -> only().times() == 2);
+        assertThat(only().state(now)).isEqualTo(Alarm.State.SHELVED);
+        now = now.plusSeconds(61);
+        assertThat(only().state(now)).isEqualTo(Alarm.State.NEW);
+        soon().until(() -> only().shelved().isEmpty());
+        assertThat(facts(Kinds.ALARM_BACK)).isEqualTo(1);
+        desk.shelve(id, now.plusSeconds(60), "once more", IV).join();
+        desk.back(id, IV).join();
+        assertThat(only().state(now)).isEqualTo(Alarm.State.NEW);
+    }
+
+    @Test
+    void what_is_done_with_cannot_be_done_again_and_two_at_once_leave_one_outcome() {
+        log.store(make.event(Kinds.HELD, VAULT, 110).build());
+        EventKey id = only().id();
+        desk.hand(id, "ba", "B. Achterberg", IV).join();
+        assertThat(only().owner().orElseThrow().operator()).isEqualTo("ba");
+        desk.finish(id, Outcome.FAULT, "", IV).join();
+        for (ThrowingCallable each : List.<ThrowingCallable>of(
+                () -> desk.acknowledge(List.of(id), IV),
+                () -> desk.take(id, IV),
+                () -> desk.finish(id, Outcome.GENUINE, "", IV),
+                () -> desk.note(id, "x", IV),
+                () -> desk.take(new EventKey(SystemId.CUSTODIA, 1, 999), IV))) {
+            assertThatThrownBy(each).isInstanceOf(AlarmException.class);
+        }
+        // One that was on its way already changes nothing any more.
+        log.record(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.ALARM_FINISHED, now)
+                        .operator("ba")
+                        .detail("alarm", id.text())
+                        .detail("outcome", "genuine"))
+                .join();
+        assertThat(desk.finished(IV).get(0).finished().orElseThrow().outcome()).isEqualTo(Outcome.FAULT);
+    }
+
+    @Test
+    void what_a_system_claims_of_alarms_is_not_believed() {
+        log.store(make.event(Kinds.HELD, VAULT, 110).build());
+        EventKey id = only().id();
+        log.store(make.event(Kinds.ALARM_FINISHED, VAULT, 111)
+                .detail("alarm", id.text())
+                .detail("outcome", "harmless")
+                .build());
+        log.store(make.event(Kinds.ALARM_RAISED, VAULT, 111)
+                .detail("rule", "x")
+                .detail("about", "DOOR tidewater/vault")
+                .build());
+        assertThat(only().open()).isTrue();
+    }
+
+    @Test
+    void each_may_do_what_is_permitted_where_it_is() {
+        log.store(make.event(Kinds.HELD, VAULT, 110).build());
+        EventKey id = only().id();
+        for (Roles.Role role : Roles.all(List.of(Happening.HARBOUR, Happening.YARD))) {
+            Actor actor = role.actor();
+            boolean sees = role.has(Set.of(Permission.HANDLE_ALARMS), Actor.Level.LOOK, Happening.HARBOUR);
+            boolean acts = role.has(Set.of(Permission.HANDLE_ALARMS), Actor.Level.CHANGE, Happening.HARBOUR);
+            assertThat(desk.open(actor)).as(role.toString()).hasSize(sees ? 1 : 0);
+            for (ThrowingCallable each : List.<ThrowingCallable>of(
+                    () -> desk.acknowledge(List.of(id), actor).join(),
+                    () -> desk.take(id, actor).join(),
+                    () -> desk.note(id, "x", actor).join(),
+                    () -> desk.shelve(id, now.plusSeconds(9), "x", actor).join(),
+                    () -> desk.back(id, actor).join())) {
+                if (acts) {
+                    assertThatCode(each).as(role.toString()).doesNotThrowAnyException();
+                } else {
+                    assertThatThrownBy(each).as(role.toString()).isInstanceOf(NotPermittedException.class);
+                }
+            }
+            if (!acts) {
+                assertThatThrownBy(() -> desk.finish(id, Outcome.DRILL, "", actor))
+                        .isInstanceOf(NotPermittedException.class);
+            }
+        }
+    }
+
+    @Test
+    void a_flood_loses_nothing_and_joins_what_belongs_together() {
+        List<Event> flood = new ArrayList<>();
+        for (int i = 0; i < 30_000; i++) {
+            // Most of them matter to no rule; every hundredth does.
+            flood.add(make.event(i % 100 == 0 ? Kinds.HELD : Kinds.CLOSED, i % 200 == 0 ? VAULT : GATE, 110 + i * 0.001)
+                    .build());
+        }
+        log.feed(TIDEWATER).accept(EventIntake.Batch.of(flood, false)).join();
+        soon().until(() -> open_().stream().mapToInt(Alarm::times).sum() == 300);
+        assertThat(open_()).hasSize(2);
+    }
+
+    @Test
+    void the_most_urgent_come_first_and_then_the_oldest() {
+        log.store(make.event(Kinds.HELD, VAULT, 110).build());
+        only();
+        now = now.plusSeconds(5);
+        log.store(
+                make.event(Kinds.HELD, GATE, 111).build(),
+                make.event(Kinds.FORCED, GATE, 112).build());
+        soon().until(() -> open_().size() == 3);
+        assertThat(open_())
+                .extracting(a -> a.origin().name() + " " + a.origin().subject().id())
+                .containsExactly("Forced open tidewater/gate", "Held open tidewater/vault", "Held open tidewater/gate");
+    }
+}

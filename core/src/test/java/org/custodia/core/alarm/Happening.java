@@ -1,0 +1,63 @@
+package org.custodia.core.alarm;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.util.List;
+import java.util.Set;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.EventKind;
+import org.custodia.core.site.ControllerId;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorCapability;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Site;
+import org.custodia.core.site.SiteId;
+import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.SystemId;
+
+/** Something that happens at Sternwick. */
+final class Happening {
+    static final SystemId TIDEWATER = new SystemId("tidewater");
+    static final Instant START = Instant.parse("2026-11-24T13:00:00Z");
+    static final SiteId HARBOUR = new SiteId("harbour");
+    static final SiteId YARD = new SiteId("yard");
+    static final DoorId VAULT = new DoorId("tidewater/vault");
+    static final DoorId GATE = new DoorId("tidewater/gate");
+    static final SiteModel SITES = new SiteModel(
+            List.of(
+                    new Site(HARBOUR, "Harbour House", ZoneId.of("Europe/London")),
+                    new Site(YARD, "Cooper's Yard", ZoneId.of("Europe/London"))),
+            List.of(door(VAULT, HARBOUR), door(GATE, YARD)),
+            List.of(),
+            List.of());
+
+    private long number;
+
+    private static Door door(DoorId id, SiteId site) {
+        return new Door(
+                id,
+                TIDEWATER,
+                new ControllerId("tidewater/c1"),
+                id.value(),
+                site,
+                "0",
+                "",
+                "",
+                Duration.ofSeconds(30),
+                Set.of(DoorCapability.CONTACT));
+    }
+
+    static Instant at(double seconds) {
+        return START.plusMillis(Math.round(seconds * 1_000));
+    }
+
+    /** The next event of the system. */
+    Event.Builder event(EventKind kind, DoorId door, double seconds) {
+        Instant at = at(seconds);
+        return Event.of(new EventKey(TIDEWATER, 1, ++number), kind, at)
+                .received(at, Duration.ZERO)
+                .door(door);
+    }
+}
