@@ -35,6 +35,7 @@ public final class Desk implements AutoCloseable {
     private final ReadOnlyObjectWrapper<Moment> moment = new ReadOnlyObjectWrapper<>(Moment.LIVE);
     private final ReadOnlyObjectWrapper<ZoneId> zone;
     private final LiveDoors live;
+    private final LiveAlarms alarms;
     private final DoorCommands commands;
     private final DoorstepModel doorstep;
     private final ReadOnlyObjectWrapper<Optional<Playing>> playing = new ReadOnlyObjectWrapper<>(Optional.empty());
@@ -52,6 +53,7 @@ public final class Desk implements AutoCloseable {
         this.words = new EventWords(services.people(), services.sites());
         this.zone = new ReadOnlyObjectWrapper<>(zoneOfMostDoors());
         this.live = new LiveDoors(services);
+        this.alarms = new LiveAlarms(services);
         this.commands = new DoorCommands(services);
         this.doorstep = new DoorstepModel(this);
     }
@@ -81,6 +83,11 @@ public final class Desk implements AutoCloseable {
     /** How the doors stand now, whatever moment is shown. */
     public LiveDoors live() {
         return live;
+    }
+
+    /** The alarms that are open now, whatever moment is shown. */
+    public LiveAlarms alarms() {
+        return alarms;
     }
 
     public DoorCommands commands() {
@@ -184,6 +191,7 @@ public final class Desk implements AutoCloseable {
     /** Called several times a second: what changes as time passes. */
     public void tick() {
         live.tick();
+        alarms.tick();
         doorstep.tick();
     }
 
@@ -191,6 +199,7 @@ public final class Desk implements AutoCloseable {
     public void close() {
         doorstep.close();
         commands.close();
+        alarms.close();
         live.close();
     }
 }

@@ -22,11 +22,14 @@ import javafx.stage.PopupWindow;
 import javafx.stage.Stage;
 import javafx.stage.Window;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKey;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.moment.Moment;
 import org.custodia.core.site.Door;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
+import org.custodia.desktop.alarm.AlarmLine;
+import org.custodia.desktop.alarm.AlarmsView;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.desk.MainView;
 import org.custodia.desktop.desk.ViewContext;
@@ -55,6 +58,7 @@ public final class Shell extends StackPane implements AutoCloseable {
     private final Spine spine;
     private final TopBar topBar;
     private final TroubleBar troubleBar;
+    private final AlarmLine alarmLine;
     private final LookBackBar lookBackBar;
     private final Timeline ticker;
     private MainView shown;
@@ -71,6 +75,7 @@ public final class Shell extends StackPane implements AutoCloseable {
         this.spine = new Spine(theme, this::show, this::turnTheme, this::keys);
         this.topBar = new TopBar(desk, theme, this::find);
         this.troubleBar = new TroubleBar(desk.notices());
+        this.alarmLine = new AlarmLine(desk, theme, this::answer);
         settings.takeNotice().map(SayingWords::of).ifPresent(desk.notices()::note);
         this.lookBackBar = new LookBackBar(desk, theme, () -> shown.whileLookingBack());
         show(Views.ALL.stream()
@@ -78,7 +83,7 @@ public final class Shell extends StackPane implements AutoCloseable {
                 .findFirst()
                 .orElse(Views.ALL.get(0)));
         frame.setMinSize(0, 0);
-        frame.setTop(new VBox(topBar, troubleBar, lookBackBar));
+        frame.setTop(new VBox(topBar, alarmLine, troubleBar, lookBackBar));
         frame.setLeft(spine);
         NoticeStack notices = new NoticeStack(desk.notices());
         StackPane.setAlignment(notices, Pos.BOTTOM_RIGHT);
@@ -116,6 +121,8 @@ public final class Shell extends StackPane implements AutoCloseable {
     private void tick() {
         desk.tick();
         topBar.tick();
+        alarmLine.tick();
+        spine.count(AlarmsView.PLUG, desk.alarms().unseen().size());
         sayHowItStands();
         lookBackBar.show();
     }
@@ -152,6 +159,11 @@ public final class Shell extends StackPane implements AutoCloseable {
         }
     }
 
+    private void answer(EventKey alarm) {
+        show(AlarmsView.PLUG);
+        view(AlarmsView.class).choose(alarm);
+    }
+
     /** The views, the one that is shown first: whichever can do something does it. */
     private Stream<Map.Entry<MainView.Plug, MainView>> byNearness() {
         return Stream.concat(
@@ -184,6 +196,7 @@ public final class Shell extends StackPane implements AutoCloseable {
                     return;
                 }
             }
+            case ACKNOWLEDGE -> alarmLine.acknowledge();
             case THEME -> turnTheme();
             case LARGER -> scale(1);
             case SMALLER -> scale(-1);

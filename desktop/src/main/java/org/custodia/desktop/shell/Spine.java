@@ -52,6 +52,12 @@ final class Spine extends VBox {
         getChildren().addAll(gap, day, keySheet);
     }
 
+    /** Says beside a view how many things wait there; nothing for none. */
+    void count(MainView.Plug view, int waiting) {
+        String name = view.name().get();
+        items.get(view).setText(waiting > 0 ? TEXTS.say("waiting", name, waiting) : name);
+    }
+
     /** Marks the view that is shown. */
     void mark(MainView.Plug shown) {
         items.forEach((view, item) -> item.setSelected(view == shown));

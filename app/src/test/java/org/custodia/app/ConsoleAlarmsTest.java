@@ -1,0 +1,138 @@
+package org.custodia.app;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.List;
+import java.util.Optional;
+import javafx.event.Event;
+import javafx.scene.Node;
+import javafx.scene.control.Button;
+import javafx.scene.control.ListView;
+import javafx.scene.control.MenuButton;
+import javafx.scene.control.MenuItem;
+import javafx.scene.control.TextArea;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyEvent;
+import org.custodia.core.event.EventKind;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.site.DoorId;
+import org.custodia.desktop.picture.PicturePane;
+import org.junit.jupiter.api.Test;
+
+/** From a door that is forced to what was done about it, in the real window. */
+class ConsoleAlarmsTest extends ConsoleFixture {
+    private List<org.custodia.core.event.Event> log(EventKind kind) {
+        return rig.hub.log().find(EventQuery.all().kinds(kind));
+    }
+
+    private boolean lineShows(String words) {
+        return shows(".alarm-line .label", words);
+    }
+
+    private void key(KeyCode code) {
+        fx(() -> {
+            Node to = window.scene().getFocusOwner();
+            Event.fireEvent(
+                    to == null ? window.shell() : to,
+                    new KeyEvent(KeyEvent.KEY_PRESSED, "", "", code, false, false, false, false));
+            return null;
+        });
+    }
+
+    private void choose(String menu, String words) {
+        fx(() -> {
+            MenuItem item = all(".menu-button").stream()
+                    .filter(n -> n instanceof MenuButton m && m.getText().equals(menu))
+                    .flatMap(n -> ((MenuButton) n).getItems().stream())
+                    .filter(i -> i.getText().equals(words))
+                    .findFirst()
+                    .orElseThrow();
+            item.fire();
+            return null;
+        });
+    }
+
+    private ListView<?> queue() {
+        return fx(() -> (ListView<?>) all(".alarm-queue .list-view").iterator().next());
+    }
+
+    @Test
+    void a_forced_door_calls_is_seen_noted_and_finished_and_all_of_it_is_in_the_log() {
+        assertThat(fx(() -> all(".alarm-line").stream().anyMatch(Node::isVisible)))
+                .isFalse();
+        rig.happen("{'act':'force','door':'strongroom-corr','seconds':30}");
+        Rig.await().until(() -> lineShows("Strongroom corridor"));
+        // It is said in every view, and shown by one press.
+        setup("Pairs");
+        assertThat(lineShows("Forced open")).isTrue();
+        press("Show");
+        Rig.await().until(() -> shows(".alarm-part .large", "Forced open · Strongroom corridor"));
+        Rig.await().until(() -> shows(".alarm-part .label", "No badge, exit button or command in the 10 s before."));
+        Rig.await().until(() -> shows(".alarm-part .label", "forced open"));
+        Rig.await()
+                .until(() -> fx(() -> all(".alarm-part .picture").stream()
+                                .filter(n -> ((PicturePane) n).hasPicture())
+                                .count()
+                        >= 2));
+        key(KeyCode.A);
+        Rig.await().until(() -> log(Kinds.ALARM_ACKNOWLEDGED).size() == 1);
+        Rig.await().until(() -> fx(() -> all(".alarm-line").stream().noneMatch(Node::isVisible)));
+        key(KeyCode.T);
+        Rig.await().until(() -> shows(".alarm-part .secondary", "yours"));
+        fx(() -> {
+            all(".alarm-part .text-area").stream()
+                    .map(TextArea.class::cast)
+                    .findFirst()
+                    .orElseThrow()
+                    .setText("Patrol sent.");
+            return null;
+        });
+        press("Keep note");
+        Rig.await().until(() -> shows(".alarm-part .label", "Patrol sent."));
+        choose("Finish…", "Harmless");
+        Rig.await().until(() -> queue().getItems().isEmpty());
+        Rig.await().until(() -> shows(".alarm-part .label", "Harmless"));
+        for (EventKind kind : List.of(
+                Kinds.ALARM_RAISED,
+                Kinds.ALARM_ACKNOWLEDGED,
+                Kinds.ALARM_TAKEN,
+                Kinds.ALARM_NOTE,
+                Kinds.ALARM_FINISHED)) {
+            assertThat(log(kind)).as(kind.id()).hasSize(1);
+            assertThat(log(kind).get(0).door()).isEqualTo(Optional.of(new DoorId("tidewater/strongroom-corr")));
+        }
+        assertThat(log(Kinds.ALARM_FINISHED).get(0).operator()).isPresent();
+    }
+
+    @Test
+    void one_is_put_aside_with_a_reason_only_and_the_worst_is_seen_by_one_key_in_any_view() {
+        rig.happen("{'act':'trip','target':'panic-reading','seconds':1}");
+        rig.happen("{'act':'force','door':'strongroom-corr','seconds':30}");
+        Rig.await().until(() -> lineShows("Strongroom corridor"));
+        Rig.await().until(() -> lineShows("and 1 more"));
+        key(KeyCode.F4);
+        Rig.await().until(() -> lineShows("Panic button, reading room desk"));
+        press("Show");
+        Rig.await().until(() -> shows(".alarm-part .large", "Panic button, reading room desk"));
+        choose("Shelve…", "for an hour");
+        Rig.await().until(() -> shows(".alarm-part .caution", "Write below why"));
+        assertThat(log(Kinds.ALARM_SHELVED)).isEmpty();
+        fx(() -> {
+            all(".alarm-part .text-area").stream()
+                    .map(TextArea.class::cast)
+                    .findFirst()
+                    .orElseThrow()
+                    .setText("Button is being repaired.");
+            return null;
+        });
+        choose("Shelve…", "for an hour");
+        Rig.await().until(() -> shows(".alarm-queue .label", "Button is being repaired."));
+        Rig.await().until(() -> fx(() -> all(".alarm-line").stream().noneMatch(Node::isVisible)));
+        assertThat(fx(() -> all(".alarm-part .button").stream()
+                        .map(n -> (Button) n)
+                        .filter(b -> b.getText().startsWith("Acknowledge"))
+                        .allMatch(Node::isDisabled)))
+                .isTrue();
+    }
+}

@@ -1,0 +1,89 @@
+package org.custodia.desktop.alarm;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.function.Consumer;
+import javafx.geometry.Pos;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import org.custodia.core.alarm.Alarm;
+import org.custodia.core.event.EventKey;
+import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.text.Texts;
+import org.custodia.desktop.theme.PriorityMark;
+import org.custodia.desktop.theme.Theme;
+
+/** The worst alarm that nobody has seen, under the top bar of every view; nothing while there is none. */
+public final class AlarmLine extends HBox {
+    private static final Texts TEXTS = Texts.of(AlarmLine.class);
+
+    private final Desk desk;
+    private final AlarmWords words;
+    private final PriorityMark mark;
+    private final Label what = new Label();
+    private final Label where = new Label();
+    private final Label how = new Label();
+    private final Label others = new Label();
+    private List<Alarm> unseen = List.of();
+
+    /**
+     * @param answer shows an alarm
+     */
+    public AlarmLine(Desk desk, Theme theme, Consumer<EventKey> answer) {
+        this.desk = desk;
+        this.words = new AlarmWords(desk);
+        this.mark = new PriorityMark(theme, 17);
+        getStyleClass().add("alarm-line");
+        setAlignment(Pos.CENTER_LEFT);
+        what.getStyleClass().add("strong");
+        what.setMinWidth(Region.USE_PREF_SIZE);
+        how.getStyleClass().add("secondary");
+        others.getStyleClass().add("muted");
+        for (Label label : List.of(where, how, others)) {
+            label.setMinWidth(0);
+        }
+        Region gap = new Region();
+        HBox.setHgrow(gap, Priority.ALWAYS);
+        Button show = new Button(TEXTS.say("answer"));
+        show.setOnAction(e -> worst(a -> answer.accept(a.id())));
+        Button acknowledge = new Button(TEXTS.say("acknowledge"));
+        acknowledge.setOnAction(e -> acknowledge());
+        for (Button button : List.of(show, acknowledge)) {
+            button.setMinWidth(Region.USE_PREF_SIZE);
+        }
+        getChildren().setAll(mark, what, where, how, gap, others, show, acknowledge);
+        setVisible(false);
+        setManaged(false);
+        desk.alarms().open().addListener((o, a, b) -> tick());
+        tick();
+    }
+
+    private void worst(Consumer<Alarm> use) {
+        if (!unseen.isEmpty()) {
+            use.accept(unseen.get(0));
+        }
+    }
+
+    /** Keeps that the operator has seen the one that is shown. */
+    public void acknowledge() {
+        worst(a -> desk.alarms().acknowledge(List.of(a.id()), desk.notices()::note));
+    }
+
+    /** Says how long it waits now; called several times a second. */
+    public void tick() {
+        unseen = desk.alarms().unseen();
+        setVisible(!unseen.isEmpty());
+        setManaged(!unseen.isEmpty());
+        Instant now = desk.now();
+        worst(a -> {
+            mark.show(a.origin().priority());
+            what.setText(words.what(a));
+            where.setText(words.where(a));
+            how.setText(TEXTS.say("waits", words.standing(a, now), words.age(a, now)));
+            others.setText(unseen.size() > 1 ? TEXTS.say("others", unseen.size() - 1) : "");
+        });
+    }
+}

@@ -1,0 +1,473 @@
+package org.custodia.desktop.alarm;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalTime;
+import java.time.ZonedDateTime;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Supplier;
+import javafx.geometry.Pos;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.control.MenuButton;
+import javafx.scene.control.MenuItem;
+import javafx.scene.control.ScrollPane;
+import javafx.scene.control.TextArea;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.VBox;
+import org.custodia.core.alarm.Alarm;
+import org.custodia.core.alarm.Outcome;
+import org.custodia.core.alarm.Subject;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.EventKind;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.CameraId;
+import org.custodia.core.site.DeviceId;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Lookout;
+import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.Walk;
+import org.custodia.core.workplace.PermittedAlarms;
+import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.door.DoorCommandMenu;
+import org.custodia.desktop.picture.PicturePane;
+import org.custodia.desktop.text.Texts;
+import org.custodia.desktop.theme.PriorityMark;
+import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.words.ClockWords;
+import org.custodia.desktop.words.Names;
+
+/** One alarm: what happened, then and now, what came just before, and what is done about it. */
+final class AlarmPart extends VBox {
+    private static final Texts TEXTS = Texts.of(AlarmPart.class);
+
+    /** What lets somebody open a door, this long before it opens. */
+    private static final Duration BEFORE = Duration.ofSeconds(10);
+
+    private static final Duration AFTER = Duration.ofMinutes(2);
+    private static final Set<EventKind> LETS_OPEN = Set.of(Kinds.GRANTED, Kinds.EXIT_REQUESTED, Kinds.RELEASED);
+    private static final int MOST_EVENTS = 60;
+    /** Doors next to it that are shown, and how high. */
+    private static final int MOST_NEXT = 3;
+
+    private static final double NEXT = 96;
+    /** The moment is repeated from so long before to so long after it, second by second. */
+    private static final int LOOP_FROM = -4;
+
+    private static final int LOOP_TO = 8;
+
+    private final Desk desk;
+    private final AlarmWords words;
+    private final PriorityMark mark;
+    private final Label title = new Label();
+    private final Label sentence = new Label();
+    private final Label preceded = new Label();
+    private final Button acknowledge = new Button(TEXTS.say("acknowledge-key"));
+    private final Button take = new Button(TEXTS.say("take-key"));
+    private final MenuButton door = new MenuButton(TEXTS.say("door"));
+    private final MenuButton shelve = new MenuButton(TEXTS.say("shelve"));
+    private final MenuButton finish = new MenuButton(TEXTS.say("finish"));
+    private final PicturePane then;
+    private final PicturePane now;
+    private final HBox pictures = new HBox(8);
+    private final VBox around = new VBox(4);
+    private final List<PicturePane> next = new ArrayList<>();
+    private final HBox way = new HBox(8);
+    private final VBox along = new VBox(8);
+    private final VBox notes = new VBox(6);
+    private final TextArea text = new TextArea();
+    private final Button note = new Button(TEXTS.say("note"));
+    private final Label said = new Label();
+    private final Label nothing = new Label(TEXTS.say("choose"));
+    private final VBox all = new VBox(12);
+    private Optional<Alarm> alarm = Optional.empty();
+    private Optional<CameraId> camera = Optional.empty();
+    private List<Event> known = List.of();
+    private long looped;
+    private boolean seen;
+
+    AlarmPart(Desk desk, Theme theme) {
+        this.desk = desk;
+        this.words = new AlarmWords(desk);
+        this.mark = new PriorityMark(theme, 22);
+        this.then = new PicturePane(desk.services().pictures());
+        this.now = new PicturePane(desk.services().pictures());
+        getStyleClass().add("alarm-part");
+        title.getStyleClass().add("large");
+        for (Label label : List.of(title, sentence, preceded, said)) {
+            label.setWrapText(true);
+            label.setMinHeight(Region.USE_PREF_SIZE);
+        }
+        sentence.getStyleClass().add("secondary");
+        said.getStyleClass().add("caution");
+        nothing.getStyleClass().add("empty");
+        acknowledge.getStyleClass().add("main");
+        acknowledge.setOnAction(e -> ofThis(a -> desk.alarms().acknowledge(List.of(a.id()), this::say)));
+        take.setOnAction(e -> take());
+        for (int hours : List.of(1, 4, 8)) {
+            shelve.getItems()
+                    .add(item(
+                            TEXTS.say("shelve-hours", hours),
+                            () -> shelve(desk.now().plus(Duration.ofHours(hours)))));
+        }
+        shelve.getItems().add(item(TEXTS.say("shelve-tomorrow"), () -> shelve(tomorrow())));
+        for (Outcome outcome : Outcome.values()) {
+            finish.getItems().add(item(AlarmWords.outcome(outcome), () -> finish(outcome)));
+        }
+        note.setOnAction(e -> note());
+        text.setPromptText(TEXTS.say("what-you-saw"));
+        text.setAccessibleText(TEXTS.say("what-you-saw"));
+        text.setPrefRowCount(3);
+        text.setWrapText(true);
+        text.textProperty().addListener((o, a, b) -> note.setDisable(b.isBlank()));
+        note.setDisable(true);
+        for (Region button : List.of(acknowledge, take, door, shelve, finish, note)) {
+            button.setMinWidth(Region.USE_PREF_SIZE);
+        }
+        VBox heading = new VBox(2, title, sentence, preceded);
+        heading.setMinWidth(0);
+        HBox.setHgrow(heading, Priority.ALWAYS);
+        HBox top = new HBox(10, mark, heading, acknowledge, take, door, shelve, finish);
+        top.setAlignment(Pos.CENTER_LEFT);
+        for (PicturePane pane : List.of(then, now)) {
+            HBox.setHgrow(pane, Priority.ALWAYS);
+            pane.setPrefWidth(100);
+        }
+        pictures.getChildren().setAll(then, now);
+        pictures.widthProperty().addListener((o, a, b) -> {
+            double high = Math.min(theme.px(330), (b.doubleValue() - 8) / 2 * 9 / 16);
+            pictures.setMinHeight(high);
+            pictures.setPrefHeight(high);
+            pictures.setMaxHeight(high);
+        });
+        Label happened = new Label(TEXTS.say("around"));
+        happened.getStyleClass().add("strong");
+        VBox left = new VBox(8, happened, around, along);
+        HBox.setHgrow(left, Priority.ALWAYS);
+        left.setMinWidth(0);
+        Label nextDoors = new Label(TEXTS.say("next-doors"));
+        nextDoors.getStyleClass().add("strong");
+        along.getChildren().setAll(nextDoors, way);
+        Label noted = new Label(TEXTS.say("notes"));
+        noted.getStyleClass().add("strong");
+        VBox right = new VBox(8, noted, notes, text, new HBox(8, note), said);
+        right.setMinWidth(theme.px(300));
+        right.setMaxWidth(theme.px(300));
+        all.getChildren().setAll(top, pictures, new HBox(20, left, right));
+        all.getStyleClass().add("alarm-all");
+        ScrollPane scroll = new ScrollPane(all);
+        scroll.setFitToWidth(true);
+        scroll.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
+        scroll.visibleProperty().bind(nothing.visibleProperty().not());
+        scroll.managedProperty().bind(scroll.visibleProperty());
+        VBox.setVgrow(scroll, Priority.ALWAYS);
+        nothing.managedProperty().bind(nothing.visibleProperty());
+        getChildren().setAll(nothing, scroll);
+    }
+
+    private static MenuItem item(String words, Runnable act) {
+        MenuItem item = new MenuItem(words);
+        item.setOnAction(e -> act.run());
+        return item;
+    }
+
+    private PermittedAlarms alarms() {
+        return desk.services().workplace().alarms();
+    }
+
+    private void ofThis(java.util.function.Consumer<Alarm> use) {
+        alarm.filter(Alarm::open).ifPresent(use);
+    }
+
+    private void act(Supplier<?> what) {
+        say("");
+        desk.alarms().act(what, this::say);
+    }
+
+    private void say(String what) {
+        said.setText(what);
+    }
+
+    void take() {
+        ofThis(a -> act(() -> alarms().take(a.id()).join()));
+    }
+
+    private Instant tomorrow() {
+        ZonedDateTime here = desk.now().atZone(desk.zone());
+        return here.toLocalDate()
+                .plusDays(1)
+                .atTime(LocalTime.of(8, 0))
+                .atZone(desk.zone())
+                .toInstant();
+    }
+
+    /** What is put aside has a reason, which stands in the field for notes. */
+    private void shelve(Instant until) {
+        String why = text.getText();
+        ofThis(a -> {
+            if (why.isBlank()) {
+                say(TEXTS.say("shelve-why"));
+                text.requestFocus();
+                return;
+            }
+            act(() -> alarms().shelve(a.id(), until, why).join());
+            text.clear();
+        });
+    }
+
+    private void finish(Outcome outcome) {
+        String what = text.getText();
+        ofThis(a -> {
+            act(() -> alarms().finish(a.id(), outcome, what).join());
+            text.clear();
+        });
+    }
+
+    private void note() {
+        String what = text.getText();
+        ofThis(a -> {
+            act(() -> alarms().note(a.id(), what).join());
+            text.clear();
+        });
+    }
+
+    /** The one that is shown. */
+    Optional<EventKey> shown() {
+        return alarm.map(Alarm::id);
+    }
+
+    /** It is not open any more: it stays to be read. */
+    void gone() {
+        alarm.flatMap(a -> alarms().finished().stream()
+                        .filter(f -> f.id().equals(a.id()))
+                        .findFirst())
+                .ifPresent(a -> show(Optional.of(a)));
+    }
+
+    /** Shows one as it stands. */
+    void show(Optional<Alarm> standing) {
+        boolean another = !standing.map(Alarm::id).equals(shown());
+        alarm = standing;
+        nothing.setVisible(standing.isEmpty());
+        if (standing.isEmpty()) {
+            return;
+        }
+        Alarm a = standing.get();
+        if (another) {
+            known = List.of();
+            looped = 0;
+            say("");
+            text.clear();
+            cameras(a);
+            doors(a);
+            around.getChildren().clear();
+        }
+        mark.show(a.origin().priority());
+        title.setText(TEXTS.say("title", words.what(a), words.where(a)));
+        notes.getChildren().clear();
+        a.notes().forEach(n -> notes.getChildren()
+                .add(line(TEXTS.say("noted", ClockWords.clock(n.by().when(), desk.zone()), n.by().name(), n.text()))));
+        a.acknowledged().ifPresent(by -> notes.getChildren()
+                .add(0, line(TEXTS.say("seen-by", ClockWords.clock(by.when(), desk.zone()), by.name()))));
+        a.finished().ifPresent(f -> notes.getChildren()
+                .add(line(TEXTS.say(
+                        "finished-by",
+                        ClockWords.clock(f.by().when(), desk.zone()),
+                        f.by().name(),
+                        AlarmWords.outcome(f.outcome()),
+                        f.text()))));
+        readAround(a);
+        tick();
+    }
+
+    private static Label line(String words) {
+        Label label = new Label(words);
+        label.setWrapText(true);
+        label.setMinHeight(Region.USE_PREF_SIZE);
+        return label;
+    }
+
+    /** What can be done at its door, and the doors next to it. */
+    private void doors(Alarm a) {
+        SiteModel sites = desk.services().sites().get();
+        Optional<Door> its = a.origin().subject().door().flatMap(sites::door);
+        door.setVisible(its.isPresent());
+        door.setManaged(its.isPresent());
+        door.getItems()
+                .setAll(its.map(d -> new DoorCommandMenu(desk, d).items()).orElse(List.of()));
+        next.forEach(PicturePane::close);
+        next.clear();
+        way.getChildren().clear();
+        its.ifPresent(d -> sites.walks(d.id()).stream().limit(MOST_NEXT).forEach(w -> next(d.id(), w, sites)));
+        along.setVisible(!next.isEmpty());
+        along.setManaged(!next.isEmpty());
+    }
+
+    private void next(DoorId from, Walk walk, SiteModel sites) {
+        DoorId other = walk.from(from);
+        String name = TEXTS.say(
+                "along",
+                sites.door(other).map(Door::name).orElse(other.value()),
+                walk.takes().toSeconds());
+        PicturePane pane = new PicturePane(desk.services().pictures());
+        pane.setMinSize(NEXT * 16 / 9, NEXT);
+        pane.setMaxSize(NEXT * 16 / 9, NEXT);
+        sites.pairings(other).stream()
+                .flatMap(p -> sites.camera(p.camera()).stream())
+                .findFirst()
+                .ifPresentOrElse(c -> pane.camera(c, name, desk.zone()), () -> pane.none(name));
+        pane.seen(seen);
+        next.add(pane);
+        way.getChildren().add(pane);
+    }
+
+    private void cameras(Alarm a) {
+        Optional<Camera> found = camera(a.origin().subject());
+        camera = found.map(Camera::id);
+        if (found.isEmpty()) {
+            then.none(TEXTS.say("no-camera"));
+            now.none(TEXTS.say("no-camera"));
+            return;
+        }
+        then.live();
+        then.camera(found.get(), TEXTS.say("then", found.get().name()), desk.zone());
+        now.camera(found.get(), TEXTS.say("now", found.get().name()), desk.zone());
+        then.seen(seen);
+        now.seen(seen);
+    }
+
+    private Optional<Camera> camera(Subject subject) {
+        SiteModel sites = desk.services().sites().get();
+        return switch (subject.sort()) {
+            case DOOR ->
+                sites.pairings(new DoorId(subject.id())).stream()
+                        .flatMap(p -> sites.camera(p.camera()).stream())
+                        .findFirst();
+            case DEVICE ->
+                sites.lookouts(new Lookout.OfDevice(new DeviceId(subject.id()))).stream()
+                        .flatMap(l -> sites.camera(l.camera()).stream())
+                        .findFirst();
+            case CAMERA -> sites.camera(new CameraId(subject.id()));
+            case CONTROLLER, SYSTEM -> Optional.empty();
+        };
+    }
+
+    /** What happened at its door, from just before until two minutes after. */
+    private void readAround(Alarm a) {
+        Optional<DoorId> door = a.origin().subject().door();
+        if (door.isEmpty()) {
+            around.getChildren().setAll(muted(TEXTS.say("no-door")));
+            return;
+        }
+        Instant from = a.origin().since().minus(BEFORE);
+        EventQuery query = EventQuery.all()
+                .doors(Set.of(door.get()))
+                .between(from, a.origin().since().plus(AFTER))
+                .oldest(MOST_EVENTS);
+        desk.work()
+                .latest(
+                        this,
+                        () -> desk.services().log().find(query),
+                        found -> happened(a, found),
+                        why -> around.getChildren().setAll(muted(why)));
+    }
+
+    private void happened(Alarm a, List<Event> found) {
+        if (!shown().equals(Optional.of(a.id())) || found.equals(known)) {
+            return;
+        }
+        known = found;
+        around.getChildren().clear();
+        for (Event event : found) {
+            if (!event.kind().id().startsWith("alarm.")) {
+                String who = desk.words().who(event);
+                String when = ClockWords.exact(event.time(), desk.now(), desk.zone());
+                String what = Names.kind(event.kind());
+                around.getChildren()
+                        .add(line(
+                                who.isBlank()
+                                        ? TEXTS.say("event", when, what)
+                                        : TEXTS.say("event-who", when, what, who)));
+            }
+        }
+        if (around.getChildren().isEmpty()) {
+            around.getChildren().add(muted(TEXTS.say("nothing-around")));
+        }
+        // Whether it was a real one: what lets a door be opened, shortly before.
+        List<String> before = new ArrayList<>();
+        for (Event event : found) {
+            if (LETS_OPEN.contains(event.kind())
+                    && event.time().isBefore(a.origin().since())) {
+                before.add(TEXTS.say("event", ClockWords.clock(event.time(), desk.zone()), Names.kind(event.kind())));
+            }
+        }
+        boolean forced = a.origin().rule().equals("forced");
+        preceded.setText(
+                !forced
+                        ? ""
+                        : before.isEmpty()
+                                ? TEXTS.say("preceded-by-nothing")
+                                : TEXTS.say("preceded-by", String.join(", ", before)));
+        preceded.setVisible(forced);
+        preceded.setManaged(forced);
+    }
+
+    private static Label muted(String words) {
+        Label label = line(words);
+        label.getStyleClass().add("muted");
+        return label;
+    }
+
+    /** Whether somebody can see it. */
+    void seen(boolean visible) {
+        seen = visible;
+        if (camera.isPresent()) {
+            then.seen(visible);
+            now.seen(visible);
+        }
+        next.forEach(p -> p.seen(visible));
+    }
+
+    /** Says how it stands now, and shows the next second of the moment; called twice a second. */
+    void tick() {
+        if (alarm.isEmpty()) {
+            return;
+        }
+        Alarm a = alarm.get();
+        Instant at = desk.now();
+        sentence.setText(words.sentence(a, at));
+        Alarm.State state = a.state(at);
+        boolean open = a.open();
+        acknowledge.setDisable(state != Alarm.State.NEW);
+        boolean mine = a.owner()
+                .filter(o -> o.operator().equals(desk.services().actor().operator()))
+                .isPresent();
+        take.setDisable(!open || mine);
+        shelve.setDisable(!open);
+        finish.setDisable(!open);
+        text.setDisable(!open);
+        if (camera.isPresent() && seen) {
+            int span = LOOP_TO - LOOP_FROM + 1;
+            int second = LOOP_FROM + (int) (looped++ / 2 % span);
+            Instant shown = a.origin().since().plusSeconds(second);
+            if (shown.isBefore(at.minusSeconds(1))) {
+                then.stillOf(shown, (int) Math.max(90, then.getHeight()));
+            }
+        }
+    }
+
+    void close() {
+        then.close();
+        now.close();
+        next.forEach(PicturePane::close);
+    }
+}

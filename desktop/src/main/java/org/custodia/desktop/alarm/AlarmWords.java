@@ -1,0 +1,124 @@
+package org.custodia.desktop.alarm;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.util.Locale;
+import org.custodia.core.alarm.Alarm;
+import org.custodia.core.alarm.Outcome;
+import org.custodia.core.alarm.Subject;
+import org.custodia.core.event.Priority;
+import org.custodia.core.link.LinkStatus;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.Device;
+import org.custodia.core.site.DeviceId;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.SiteModel;
+import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.text.Texts;
+import org.custodia.desktop.words.ClockWords;
+import org.custodia.desktop.words.DoorWords;
+
+/** Says what an alarm is, where, and how it stands. */
+final class AlarmWords {
+    private static final Texts TEXTS = Texts.of(AlarmWords.class);
+
+    private final Desk desk;
+
+    AlarmWords(Desk desk) {
+        this.desk = desk;
+    }
+
+    /** What it is, and how often. */
+    String what(Alarm alarm) {
+        Alarm.Origin origin = alarm.origin();
+        String name = TEXTS.known("rule." + origin.rule()).orElse(origin.name());
+        return alarm.times() > 1 ? TEXTS.say("times", name, alarm.times()) : name;
+    }
+
+    /** What it is about. */
+    String where(Alarm alarm) {
+        return where(alarm.origin().subject());
+    }
+
+    private String where(Subject subject) {
+        SiteModel sites = desk.services().sites().get();
+        return switch (subject.sort()) {
+            case DOOR -> subject.door().flatMap(sites::door).map(Door::name).orElse(subject.id());
+            case DEVICE ->
+                sites.devices().stream()
+                        .filter(d -> d.id().equals(new DeviceId(subject.id())))
+                        .findFirst()
+                        .map(Device::name)
+                        .orElse(subject.id());
+            case CAMERA ->
+                sites.cameras().stream()
+                        .filter(c -> c.id().value().equals(subject.id()))
+                        .findFirst()
+                        .map(Camera::name)
+                        .orElse(subject.id());
+            case CONTROLLER -> TEXTS.say("controller", subject.id());
+            case SYSTEM ->
+                desk.services().links().get().stream()
+                        .filter(l -> l.system().value().equals(subject.id()))
+                        .findFirst()
+                        .map(LinkStatus::name)
+                        .orElse(subject.id());
+        };
+    }
+
+    /** How far it has been dealt with, and whether it still is so. */
+    String standing(Alarm alarm, Instant now) {
+        String state =
+                switch (alarm.state(now)) {
+                    case NEW -> TEXTS.say("state.new");
+                    case ACKNOWLEDGED -> TEXTS.say("state.acknowledged");
+                    case IN_HAND ->
+                        alarm.owner()
+                                .map(o -> o.operator()
+                                                .equals(desk.services().actor().operator())
+                                        ? TEXTS.say("state.yours")
+                                        : TEXTS.say("state.in-hand", o.name()))
+                                .orElse("");
+                    case SHELVED ->
+                        alarm.shelved()
+                                .map(s -> TEXTS.say(
+                                        "state.shelved", ClockWords.dated(s.until(), now, zone()), s.reason()))
+                                .orElse("");
+                    case FINISHED ->
+                        alarm.finished().map(f -> outcome(f.outcome())).orElse("");
+                };
+        return switch (alarm.condition()) {
+            case ON -> TEXTS.say("still", state);
+            case ENDED -> TEXTS.say("ended", state);
+            case MOMENT -> state;
+        };
+    }
+
+    /** How long ago it happened. */
+    String age(Alarm alarm, Instant now) {
+        Duration age = Duration.between(alarm.origin().since(), now);
+        return DoorWords.span(age.isNegative() ? Duration.ZERO : age);
+    }
+
+    /** How urgent it is, since when, and how it stands. */
+    String sentence(Alarm alarm, Instant now) {
+        return TEXTS.say(
+                "sentence",
+                priority(alarm.origin().priority()),
+                ClockWords.exact(alarm.origin().since(), now, zone()),
+                standing(alarm, now));
+    }
+
+    static String priority(Priority priority) {
+        return TEXTS.say("priority." + priority.name().toLowerCase(Locale.ROOT));
+    }
+
+    static String outcome(Outcome outcome) {
+        return TEXTS.say("outcome." + outcome.word());
+    }
+
+    private ZoneId zone() {
+        return desk.zone();
+    }
+}

@@ -1,0 +1,264 @@
+package org.custodia.desktop.alarm;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import javafx.animation.Animation;
+import javafx.animation.KeyFrame;
+import javafx.animation.Timeline;
+import javafx.beans.value.ChangeListener;
+import javafx.geometry.Pos;
+import javafx.scene.Node;
+import javafx.scene.control.Label;
+import javafx.scene.control.ListCell;
+import javafx.scene.control.ListView;
+import javafx.scene.control.SelectionMode;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyCodeCombination;
+import javafx.scene.input.KeyCombination;
+import javafx.scene.input.KeyEvent;
+import javafx.scene.layout.BorderPane;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.VBox;
+import javafx.util.Duration;
+import org.custodia.core.alarm.Alarm;
+import org.custodia.core.event.EventKey;
+import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.desk.MainView;
+import org.custodia.desktop.desk.Shortcut;
+import org.custodia.desktop.desk.ViewContext;
+import org.custodia.desktop.text.Texts;
+import org.custodia.desktop.theme.PriorityMark;
+import org.custodia.desktop.theme.Theme;
+
+/** The queue of alarms, and the chosen one with all that is known of it. */
+public final class AlarmsView extends BorderPane implements MainView {
+    private static final Texts TEXTS = Texts.of(AlarmsView.class);
+    private static final Duration TICK = Duration.millis(500);
+    private static final double QUEUE = 300;
+
+    /** How the shell knows it. */
+    public static final MainView.Plug PLUG = new MainView.Plug(
+            () -> TEXTS.say("alarms"),
+            () -> List.of(TEXTS.say("alarms-words").split(", ")),
+            "M10 1 C6.5 1 5 4 5 7 V11 L3 14 H17 L15 11 V7 C15 4 13.5 1 10 1 Z M8 15.5 A2 2 0 0 0 12 15.5 Z",
+            new KeyCodeCombination(KeyCode.DIGIT2, KeyCombination.CONTROL_DOWN),
+            AlarmsView::keys,
+            AlarmsView::new);
+
+    private static List<Shortcut> keys() {
+        String here = TEXTS.say("in-the-queue");
+        return List.of(
+                new Shortcut("A", TEXTS.say("key-acknowledge"), here), new Shortcut("T", TEXTS.say("key-take"), here));
+    }
+
+    private final Desk desk;
+    private final Theme theme;
+    private final AlarmWords words;
+    private final ListView<Alarm> queue = new ListView<>();
+    private final Label head = new Label();
+    private final Label others = new Label();
+    private final Label empty = new Label();
+    private final AlarmPart part;
+    private final ChangeListener<List<Alarm>> changed = (o, a, b) -> show();
+    private final Timeline ticker = new Timeline(new KeyFrame(TICK, e -> tick()));
+    private boolean showing;
+
+    private AlarmsView(ViewContext context) {
+        this.desk = context.desk();
+        this.theme = context.theme();
+        this.words = new AlarmWords(desk);
+        this.part = new AlarmPart(desk, theme);
+        getStyleClass().add("alarms");
+        head.getStyleClass().add("strong");
+        others.getStyleClass().add("muted");
+        Region gap = new Region();
+        HBox.setHgrow(gap, Priority.ALWAYS);
+        HBox bar = new HBox(8, head, gap, others);
+        bar.setAlignment(Pos.CENTER_LEFT);
+        bar.getStyleClass().add("alarm-counts");
+        queue.setAccessibleText(TEXTS.say("queue"));
+        queue.getSelectionModel().setSelectionMode(SelectionMode.MULTIPLE);
+        queue.setCellFactory(v -> new Line());
+        empty.getStyleClass().add("empty");
+        empty.setWrapText(true);
+        queue.setPlaceholder(empty);
+        queue.getSelectionModel().selectedItemProperty().addListener((o, a, b) -> {
+            if (!showing) {
+                part.show(Optional.ofNullable(b));
+            }
+        });
+        queue.addEventHandler(KeyEvent.KEY_PRESSED, this::key);
+        VBox.setVgrow(queue, Priority.ALWAYS);
+        VBox left = new VBox(bar, queue);
+        left.getStyleClass().add("alarm-queue");
+        left.setMinWidth(theme.px(QUEUE));
+        left.setPrefWidth(theme.px(QUEUE));
+        setLeft(left);
+        setCenter(part);
+        desk.alarms().open().addListener(changed);
+        ticker.setCycleCount(Animation.INDEFINITE);
+        show();
+    }
+
+    private void key(KeyEvent e) {
+        if (e.isControlDown() || e.isAltDown() || e.isMetaDown()) {
+            return;
+        }
+        if (e.getCode() == KeyCode.A) {
+            desk.alarms()
+                    .acknowledge(
+                            queue.getSelectionModel().getSelectedItems().stream()
+                                    .map(Alarm::id)
+                                    .toList(),
+                            desk.notices()::note);
+            e.consume();
+        } else if (e.getCode() == KeyCode.T) {
+            part.take();
+            e.consume();
+        }
+    }
+
+    /** Shows an alarm. */
+    public void choose(EventKey id) {
+        desk.alarms().alarm(id).ifPresent(a -> {
+            queue.getSelectionModel().clearSelection();
+            queue.getSelectionModel().select(a);
+            queue.scrollTo(a);
+            queue.requestFocus();
+        });
+    }
+
+    private void show() {
+        List<Alarm> now = desk.alarms().open().get();
+        List<EventKey> selected = new ArrayList<>(queue.getSelectionModel().getSelectedItems().stream()
+                .filter(a -> a != null)
+                .map(Alarm::id)
+                .toList());
+        Optional<EventKey> shown = part.shown();
+        showing = true;
+        queue.getItems().setAll(now);
+        queue.getSelectionModel().clearSelection();
+        for (int i = 0; i < now.size(); i++) {
+            if (selected.contains(now.get(i).id())) {
+                queue.getSelectionModel().select(i);
+            }
+        }
+        showing = false;
+        // What is looked at stays in sight until somebody turns to another, also once it is finished.
+        Optional<Alarm> same = shown.flatMap(desk.alarms()::alarm);
+        if (shown.isEmpty() && !now.isEmpty()) {
+            queue.getSelectionModel().select(0);
+        } else if (same.isPresent()) {
+            part.show(same);
+        } else if (shown.isPresent()) {
+            part.gone();
+            if (!now.isEmpty() && selected.isEmpty()) {
+                queue.getSelectionModel().select(0);
+            }
+        }
+        Instant at = desk.now();
+        long unseen = count(now, at, Alarm.State.NEW);
+        head.setText(TEXTS.say("new", unseen));
+        others.setText(TEXTS.say(
+                "in-hand-shelved",
+                count(now, at, Alarm.State.IN_HAND) + count(now, at, Alarm.State.ACKNOWLEDGED),
+                count(now, at, Alarm.State.SHELVED)));
+        empty.setText(desk.alarms().mayLook() ? TEXTS.say("none") : TEXTS.say("may-not"));
+    }
+
+    private static long count(List<Alarm> all, Instant now, Alarm.State state) {
+        return all.stream().filter(a -> a.state(now) == state).count();
+    }
+
+    private void tick() {
+        queue.refresh();
+        part.tick();
+    }
+
+    /** One alarm of the queue. */
+    private final class Line extends ListCell<Alarm> {
+        private final PriorityMark mark = new PriorityMark(theme, 16);
+        private final Label what = new Label();
+        private final Label where = new Label();
+        private final Label how = new Label();
+        private final Label age = new Label();
+        private final HBox line;
+
+        Line() {
+            what.getStyleClass().add("strong");
+            how.getStyleClass().add("secondary");
+            age.getStyleClass().add("muted");
+            age.setMinWidth(Region.USE_PREF_SIZE);
+            for (Label label : List.of(what, where, how)) {
+                label.setMinWidth(0);
+            }
+            VBox middle = new VBox(2, what, where, how);
+            middle.setMinWidth(0);
+            HBox.setHgrow(middle, Priority.ALWAYS);
+            line = new HBox(10, mark, middle, age);
+            line.setMaxWidth(theme.px(QUEUE) - 24);
+            getStyleClass().add("alarm-row");
+        }
+
+        @Override
+        protected void updateItem(Alarm alarm, boolean none) {
+            super.updateItem(alarm, none);
+            if (none || alarm == null) {
+                setGraphic(null);
+                setAccessibleText(null);
+                return;
+            }
+            Instant now = desk.now();
+            mark.show(alarm.origin().priority());
+            what.setText(words.what(alarm));
+            where.setText(words.where(alarm));
+            how.setText(words.standing(alarm, now));
+            age.setText(words.age(alarm, now));
+            setAccessibleText(String.join(", ", what.getText(), where.getText(), how.getText()));
+            setGraphic(line);
+        }
+    }
+
+    @Override
+    public Node node() {
+        return this;
+    }
+
+    @Override
+    public void inSight(boolean inSight) {
+        part.seen(inSight);
+        if (inSight) {
+            ticker.play();
+            show();
+            tick();
+        } else {
+            ticker.stop();
+        }
+    }
+
+    @Override
+    public boolean back() {
+        return false;
+    }
+
+    @Override
+    public String whileLookingBack() {
+        return TEXTS.say("looks-back");
+    }
+
+    @Override
+    public void placesChanged() {
+        queue.refresh();
+    }
+
+    @Override
+    public void close() {
+        ticker.stop();
+        desk.alarms().open().removeListener(changed);
+        part.close();
+    }
+}
