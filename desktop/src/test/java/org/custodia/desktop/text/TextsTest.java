@@ -118,6 +118,9 @@ class TextsTest {
                             "tried.",
                             "view.",
                             "lock-",
+                            "outcome.",
+                            "priority.",
+                            "rule.",
                             "next-")
                     .anyMatch(key::startsWith);
             if (!made && !code.contains('"' + key + '"')) {
