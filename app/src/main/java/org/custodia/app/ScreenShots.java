@@ -23,6 +23,9 @@ import javafx.scene.control.ListView;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextField;
 import javafx.scene.control.ToggleButton;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyEvent;
+import org.custodia.core.alarm.Alarm;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
@@ -38,6 +41,7 @@ import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.Thing;
+import org.custodia.core.workplace.PermittedAlarms;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.shell.ConsoleWindow;
 import org.custodia.desktop.watch.StripSize;
@@ -98,6 +102,7 @@ final class ScreenShots {
             window.theme().dark(true);
             return null;
         });
+        alarms();
         Event refused = log(Kinds.REFUSED).orElseThrow();
         Snapshots.onFx(() -> {
             window.shell().view(WatchView.class).play(refused);
@@ -229,6 +234,25 @@ final class ScreenShots {
         settle(2);
         shot("setup-clocks");
         demo.hub().pairs().stopLooking(Main.demoOperator());
+    }
+
+    /** The queue, with the door that was forced; afterwards somebody has seen all of it. */
+    private void alarms() throws InterruptedException {
+        view(KeyCode.DIGIT2);
+        settle(9);
+        shot("alarms");
+        PermittedAlarms alarms = demo.hub().workplace(Main.demoOperator()).alarms();
+        alarms.acknowledge(alarms.open().stream().map(Alarm::id).toList()).join();
+        view(KeyCode.DIGIT1);
+        settle(2);
+    }
+
+    private void view(KeyCode figure) {
+        Snapshots.onFx(() -> {
+            javafx.event.Event.fireEvent(
+                    window.shell(), new KeyEvent(KeyEvent.KEY_PRESSED, "", "", figure, false, true, false, false));
+            return null;
+        });
     }
 
     private void turnTo(String words) {

@@ -14,6 +14,7 @@ import java.util.Random;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
+import org.custodia.core.alarm.Alarm;
 import org.custodia.core.door.DoorState;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
@@ -26,6 +27,7 @@ import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Placing;
 import org.custodia.core.site.Thing;
+import org.custodia.core.workplace.PermittedAlarms;
 import org.custodia.core.workplace.Workplace;
 import org.custodia.practice.timeline.Timeline;
 import org.custodia.store.DataDirectoryException;
@@ -99,6 +101,32 @@ class HubTest {
             assertThat(ours).hasSizeGreaterThan(40);
             assertThat(pairs(other)).isEqualTo(ours);
         }
+    }
+
+    @Test
+    void alarms_stand_after_a_restart_as_they_did_and_nothing_is_raised_twice() {
+        rig.withHub().connected();
+        rig.happen("{'act':'force','door':'strongroom-corr','seconds':200}");
+        rig.happen("{'act':'trip','target':'panic-reading','seconds':1}");
+        Rig.await().until(() -> alarms().open().size() == 2);
+        Alarm forced = alarms().open().get(0);
+        alarms().take(forced.id()).join();
+        alarms().note(forced.id(), "Patrol sent.").join();
+        Rig.await().until(() -> alarms().open().get(1).condition() == Alarm.Condition.ENDED);
+        List<Alarm> before = alarms().open();
+        rig.hub.close();
+        rig.withHub().connected();
+        assertThat(alarms().open()).isEqualTo(before);
+        rig.happen("{'act':'trip','target':'panic-reading','seconds':1}");
+        Rig.await().until(() -> alarms().open().get(1).times() == 2);
+        assertThat(rig.hub.log().find(EventQuery.all().kinds(Kinds.ALARM_RAISED)))
+                .hasSize(2);
+        assertThat(rig.hub.log().find(EventQuery.all().kinds(Kinds.ALARM_RULES)))
+                .hasSize(1);
+    }
+
+    private PermittedAlarms alarms() {
+        return rig.hub.workplace(Rig.OPERATOR).alarms();
     }
 
     private static Map<DoorId, List<Pairing>> pairs(Hub hub) {

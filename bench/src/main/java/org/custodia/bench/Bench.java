@@ -6,8 +6,8 @@ import java.util.List;
 
 /** Runs one measurement, or all of them. */
 public final class Bench {
-    private static final List<String> ALL =
-            List.of("intake", "start", "latency", "drag", "panes", "backlog", "evidence", "clocks", "pairs", "size");
+    private static final List<String> ALL = List.of(
+            "intake", "start", "latency", "drag", "panes", "backlog", "evidence", "clocks", "pairs", "alarms", "size");
 
     private Bench() {}
 
@@ -24,6 +24,7 @@ public final class Bench {
                 case "latency" -> LatencyBench.run();
                 case "drag" -> DragBench.run();
                 case "pairs" -> PairsBench.run();
+                case "alarms" -> AlarmBench.run();
                 case "clocks" -> ClockBench.run();
                 case "evidence" -> EvidenceBench.run();
                 case "backlog" -> BacklogBench.run(rest.length > 0 ? Long.parseLong(rest[0]) : 2_000_000);

@@ -127,7 +127,9 @@ public final class AlarmDesk implements AutoCloseable {
                 .findFirst();
         return known.map(Event::time).orElseGet(() -> {
             Instant now = clock.instant();
-            intake.record(fact(Kinds.ALARM_RULES, now).detail("rules", String.valueOf(rules.size())));
+            if (!rules.isEmpty()) {
+                intake.record(fact(Kinds.ALARM_RULES, now).detail("rules", String.valueOf(rules.size())));
+            }
             return now;
         });
     }
@@ -307,6 +309,14 @@ public final class AlarmDesk implements AutoCloseable {
     /** The latest that are finished, likewise, the newest first. */
     public List<Alarm> finished(Actor actor) {
         return book.finished().stream().filter(a -> sees(a, actor)).toList();
+    }
+
+    /** How much was called for of late where the operator handles alarms, as far as that is at hand. */
+    public Figures figures(Duration of, Actor actor) {
+        List<Alarm> all = new ArrayList<>(open(actor));
+        all.addAll(finished(actor));
+        Instant now = clock.instant();
+        return Figures.of(all, now.minus(of), now.plusSeconds(1));
     }
 
     /** Whether an operator may see an alarm. */

@@ -1,5 +1,6 @@
 package org.custodia.core.workplace;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
@@ -7,6 +8,7 @@ import java.util.concurrent.CompletableFuture;
 import java.util.function.Consumer;
 import org.custodia.core.alarm.Alarm;
 import org.custodia.core.alarm.AlarmDesk;
+import org.custodia.core.alarm.Figures;
 import org.custodia.core.alarm.Outcome;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
@@ -36,6 +38,11 @@ public final class PermittedAlarms {
     /** The latest that are finished, the newest first. */
     public List<Alarm> finished() {
         return desk.finished(permit.actor());
+    }
+
+    /** How much was called for of late. */
+    public Figures figures(Duration of) {
+        return desk.figures(of, permit.actor());
     }
 
     /** Tells of each that changes and that the operator may see, on the thread that stores it. */

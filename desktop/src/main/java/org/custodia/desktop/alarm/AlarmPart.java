@@ -144,7 +144,7 @@ final class AlarmPart extends VBox {
         }
         pictures.getChildren().setAll(then, now);
         pictures.widthProperty().addListener((o, a, b) -> {
-            double high = Math.min(theme.px(330), (b.doubleValue() - 8) / 2 * 9 / 16);
+            double high = Math.min(theme.px(460), (b.doubleValue() - 8) / 2 * 9 / 16);
             pictures.setMinHeight(high);
             pictures.setPrefHeight(high);
             pictures.setMaxHeight(high);

@@ -25,6 +25,7 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import javafx.util.Duration;
 import org.custodia.core.alarm.Alarm;
+import org.custodia.core.alarm.Figures;
 import org.custodia.core.event.EventKey;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.desk.MainView;
@@ -33,6 +34,7 @@ import org.custodia.desktop.desk.ViewContext;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.words.DoorWords;
 
 /** The queue of alarms, and the chosen one with all that is known of it. */
 public final class AlarmsView extends BorderPane implements MainView {
@@ -62,6 +64,7 @@ public final class AlarmsView extends BorderPane implements MainView {
     private final Label head = new Label();
     private final Label others = new Label();
     private final Label empty = new Label();
+    private final Label load = new Label();
     private final AlarmPart part;
     private final ChangeListener<List<Alarm>> changed = (o, a, b) -> show();
     private final Timeline ticker = new Timeline(new KeyFrame(TICK, e -> tick()));
@@ -93,7 +96,10 @@ public final class AlarmsView extends BorderPane implements MainView {
         });
         queue.addEventHandler(KeyEvent.KEY_PRESSED, this::key);
         VBox.setVgrow(queue, Priority.ALWAYS);
-        VBox left = new VBox(bar, queue);
+        load.setWrapText(true);
+        load.setMinHeight(Region.USE_PREF_SIZE);
+        load.getStyleClass().addAll("secondary", "alarm-load");
+        VBox left = new VBox(bar, queue, load);
         left.getStyleClass().add("alarm-queue");
         left.setMinWidth(theme.px(QUEUE));
         left.setPrefWidth(theme.px(QUEUE));
@@ -174,7 +180,22 @@ public final class AlarmsView extends BorderPane implements MainView {
         return all.stream().filter(a -> a.state(now) == state).count();
     }
 
+    /** How much there was in the last hour, and whether a person can bear that. */
+    private String load() {
+        Figures hour = desk.alarms().hour();
+        String seen = hour.seen()
+                .map(d -> TEXTS.say("load-seen", hour.raised(), DoorWords.span(d)))
+                .orElse(TEXTS.say("load-raised", hour.raised()));
+        String words = hour.worstTen() > Figures.MOST_IN_TEN
+                ? "load-flood"
+                : hour.perTen() <= Figures.BEARABLE
+                        ? "load-bearable"
+                        : hour.perTen() <= Figures.MANAGEABLE ? "load-manageable" : "load-too-much";
+        return seen + "\n" + TEXTS.say(words, hour.perTen(), hour.worstTen());
+    }
+
     private void tick() {
+        load.setText(load());
         queue.refresh();
         part.tick();
     }

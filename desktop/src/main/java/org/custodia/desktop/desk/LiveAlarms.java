@@ -1,5 +1,6 @@
 package org.custodia.desktop.desk;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
@@ -9,6 +10,7 @@ import java.util.function.Supplier;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
 import org.custodia.core.alarm.Alarm;
+import org.custodia.core.alarm.Figures;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.workplace.PermittedAlarms;
@@ -24,6 +26,7 @@ public final class LiveAlarms implements AutoCloseable {
     private final Work lane = new Work("alarms now", 1);
     private final ReadOnlyObjectWrapper<List<Alarm>> open = new ReadOnlyObjectWrapper<>(List.of());
     private final EventIntake.Subscription subscription;
+    private Figures hour = new Figures(0, Optional.empty(), 0, 0);
     private long second;
 
     LiveAlarms(Services services) {
@@ -66,13 +69,22 @@ public final class LiveAlarms implements AutoCloseable {
 
     /** Looks again, soon. From any thread. */
     void refresh() {
-        lane.latest(this, () -> alarms().open(), this::take, why -> {});
+        lane.latest(
+                this, () -> new Look(alarms().open(), alarms().figures(Duration.ofHours(1))), this::take, why -> {});
     }
 
-    private void take(List<Alarm> now) {
-        if (!now.equals(open.get())) {
-            open.set(now);
+    private record Look(List<Alarm> open, Figures hour) {}
+
+    private void take(Look look) {
+        hour = look.hour();
+        if (!look.open().equals(open.get())) {
+            open.set(look.open());
         }
+    }
+
+    /** How much was called for in the last hour. */
+    public Figures hour() {
+        return hour;
     }
 
     /** Keeps that the operator has seen these. */

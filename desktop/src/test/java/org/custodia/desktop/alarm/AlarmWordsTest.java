@@ -29,7 +29,7 @@ class AlarmWordsTest {
 
     @BeforeEach
     void open() {
-        hand = new DeskInHand(directory);
+        hand = new DeskInHand(directory, Rule.shipped());
     }
 
     @AfterEach

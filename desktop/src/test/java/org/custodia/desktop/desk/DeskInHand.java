@@ -88,7 +88,13 @@ public final class DeskInHand implements AutoCloseable {
     private final Work work = new Work("desk in hand", 2);
     private volatile Instant now = NOW;
 
+    /** One whose log holds nothing but what a test puts there. */
     public DeskInHand(Path directory) {
+        this(directory, List.of());
+    }
+
+    /** One that raises alarms. */
+    public DeskInHand(Path directory, List<Rule> rules) {
         try {
             FxToolkit.registerPrimaryStage();
         } catch (TimeoutException e) {
@@ -105,7 +111,7 @@ public final class DeskInHand implements AutoCloseable {
         Sites sites = DeskInHand::sites;
         board = new DoorBoard(log, new MemoryCheckpoints(log), log, sites, clock);
         evidence = new EvidenceSearch(log, sites, peeks, clock);
-        alarms = new AlarmDesk(Rule.shipped(), log, log, sites, clock);
+        alarms = new AlarmDesk(rules, log, log, sites, clock);
         Workplace workplace = new Workplace(
                 Actor.withAll("iv", "I. Vantongeren", "desk"),
                 new Workplace.Behind(
