@@ -389,7 +389,8 @@ final class AlarmPart extends VBox {
         around.getChildren().clear();
         for (Event event : found) {
             if (!event.kind().id().startsWith("alarm.")) {
-                String who = desk.words().who(event);
+                boolean named = event.person().isPresent() || event.credential().isPresent();
+                String who = named ? desk.words().who(event) : "";
                 String when = ClockWords.exact(event.time(), desk.now(), desk.zone());
                 String what = Names.kind(event.kind());
                 around.getChildren()

@@ -55,7 +55,8 @@ public final class SetupView extends BorderPane implements MainView {
             () -> List.of(
                     new Shortcut(TEXTS.say("enter-key"), TEXTS.say("key-open"), TEXTS.say("on-a-link")),
                     new Shortcut(TEXTS.say("enter-key"), TEXTS.say("key-accept"), TEXTS.say("on-a-proposal")),
-                    new Shortcut(TEXTS.say("delete-key"), TEXTS.say("key-refuse"), TEXTS.say("on-a-proposal"))),
+                    new Shortcut(TEXTS.say("delete-key"), TEXTS.say("key-refuse"), TEXTS.say("on-a-proposal")),
+                    new Shortcut("1 2 3", TEXTS.say("key-figure"), TEXTS.say("in-the-cameras"))),
             SetupView::new);
 
     private static final Duration TICK = Duration.millis(500);

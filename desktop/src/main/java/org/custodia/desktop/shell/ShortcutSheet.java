@@ -6,6 +6,7 @@ import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.MenuButton;
 import javafx.scene.control.MenuItem;
+import javafx.scene.control.ScrollPane;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -35,10 +36,10 @@ final class ShortcutSheet extends VBox {
                 group.getStyleClass().add("group");
                 grid.add(group, 0, row++, 2, 1);
             }
-            Label keys = new Label(s.keys());
-            keys.getStyleClass().addAll("figures", "strong");
-            keys.setMinWidth(Region.USE_PREF_SIZE);
-            grid.add(keys, 0, row);
+            Label key = new Label(s.keys());
+            key.getStyleClass().addAll("figures", "strong");
+            key.setMinWidth(Region.USE_PREF_SIZE);
+            grid.add(key, 0, row);
             grid.add(new Label(s.words()), 1, row++);
         }
         Button done = new Button(TEXTS.say("close"));
@@ -47,7 +48,14 @@ final class ShortcutSheet extends VBox {
         HBox.setHgrow(gap, Priority.ALWAYS);
         HBox end = new HBox(10, language(settings), gap, done);
         end.setAlignment(Pos.CENTER_LEFT);
-        getChildren().addAll(title, grid, end);
+        // There are more keys than fit into a small window.
+        ScrollPane keys = new ScrollPane(grid);
+        keys.setFitToWidth(true);
+        keys.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
+        keys.setMinHeight(0);
+        VBox.setVgrow(keys, Priority.ALWAYS);
+        setMinHeight(0);
+        getChildren().addAll(title, keys, end);
     }
 
     /** In which language the next window speaks; each language is called as it calls itself. */
