@@ -111,6 +111,11 @@ class ConsoleAlarmsTest extends ConsoleFixture {
         rig.happen("{'act':'force','door':'strongroom-corr','seconds':30}");
         Rig.await().until(() -> lineShows("Strongroom corridor"));
         Rig.await().until(() -> lineShows("and 1 more"));
+        // Under a panel no key acts.
+        key(KeyCode.F1);
+        key(KeyCode.F4);
+        key(KeyCode.ESCAPE);
+        assertThat(log(Kinds.ALARM_ACKNOWLEDGED)).isEmpty();
         key(KeyCode.F4);
         Rig.await().until(() -> lineShows("Panic button, reading room desk"));
         press("Show");
@@ -134,5 +139,7 @@ class ConsoleAlarmsTest extends ConsoleFixture {
                         .filter(b -> b.getText().startsWith("Acknowledge"))
                         .allMatch(Node::isDisabled)))
                 .isTrue();
+        choose("Shelve…", "not any longer");
+        Rig.await().until(() -> lineShows("Panic button, reading room desk"));
     }
 }

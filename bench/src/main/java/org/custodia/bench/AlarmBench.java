@@ -24,6 +24,9 @@ final class AlarmBench {
     private static final int EVENTS = 1_000_000;
     private static final int RULES = 200;
 
+    /** Kept and told, so that nothing is left out of what is measured. */
+    private static long allFound;
+
     private AlarmBench() {}
 
     static void run() {
@@ -34,8 +37,9 @@ final class AlarmBench {
             if (round > 0) {
                 System.out.printf(
                         Locale.ROOT,
-                        "alarms: %,d events made and gone through in %.1f s without rules, %.1f s with the %d shipped, %.1f s with"
+                        "alarms: (%,d found) %,d events made and gone through in %.1f s without rules, %.1f s with the %d shipped, %.1f s with"
                                 + " %d (wanted: under 10 s, ratio under 4); ratio %.2f%n",
+                        allFound,
                         EVENTS,
                         bare,
                         shipped,
@@ -56,9 +60,7 @@ final class AlarmBench {
                     found[0] += detector.take(e).size();
                     found[0] += detector.tick(e.time()).size();
                 }));
-        if (found[0] < 0) {
-            throw new IllegalStateException("nothing is found less than never");
-        }
+        allFound += found[0];
         return (System.nanoTime() - begun) / 1e9;
     }
 
@@ -81,8 +83,8 @@ final class AlarmBench {
                     ? Rule.Where.ANYWHERE
                     : new Rule.Where(
                             Set.of(
-                                    new DoorId("tidewater/d" + i % YearOfEvents.DOORS),
-                                    new DoorId("larkspur/d" + i % YearOfEvents.DOORS)),
+                                    new DoorId("tidewater/door-" + i % YearOfEvents.DOORS),
+                                    new DoorId("larkspur/door-" + i % YearOfEvents.DOORS)),
                             Set.of(),
                             Set.of());
             all.add(new Rule("r" + i, 1, "Rule " + i, true, when, where, Rule.Who.ANYBODY, Hours.ALWAYS, Priority.LOW));

@@ -2,11 +2,16 @@ package org.custodia.core.alarm;
 
 import java.util.Optional;
 import org.custodia.core.event.Event;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.CameraId;
+import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.Device;
 import org.custodia.core.site.DeviceId;
+import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.SystemId;
 
 /**
  * What an alarm is about: a door, a device, a camera, a controller or a system. What happens again there joins it.
@@ -26,21 +31,31 @@ public record Subject(Sort sort, String id) {
 
     /** What an event is about: the nearest thing that it names. */
     public static Subject of(Event event) {
-        Optional<String> unit = event.detail("unit").filter(u -> !u.isBlank());
-        if (unit.isPresent() && unit.get().length() < 200) {
-            return new Subject(Sort.DEVICE, event.key().system() + "/" + unit.get());
-        }
-        if (event.door().isPresent()) {
-            return new Subject(Sort.DOOR, event.door().get().value());
-        }
-        if (event.controller().isPresent()) {
-            return new Subject(Sort.CONTROLLER, event.controller().get().value());
-        }
-        return event.detail("camera")
-                .filter(c -> !c.isBlank())
-                .map(c -> new Subject(Sort.CAMERA, c))
-                .or(() -> event.detail("system").filter(s -> !s.isBlank()).map(s -> new Subject(Sort.SYSTEM, s)))
+        return event.detail("unit")
+                .filter(u -> !u.isBlank())
+                .flatMap(u -> known(Sort.DEVICE, event.key().system() + "/" + u))
+                .or(() -> event.door().map(d -> new Subject(Sort.DOOR, d.value())))
+                .or(() -> event.controller().map(c -> new Subject(Sort.CONTROLLER, c.value())))
+                .or(() -> event.detail("camera").flatMap(c -> known(Sort.CAMERA, c)))
+                .or(() -> event.detail("system").flatMap(s -> known(Sort.SYSTEM, s)))
                 .orElseGet(() -> new Subject(Sort.SYSTEM, event.key().system().value()));
+    }
+
+    /** One whose id can be one, so that whoever asks for it need not ask whether it can; details are whatever was sent. */
+    private static Optional<Subject> known(Sort sort, String id) {
+        try {
+            String itself =
+                    switch (sort) {
+                        case DOOR -> new DoorId(id).value();
+                        case DEVICE -> new DeviceId(id).value();
+                        case CAMERA -> new CameraId(id).value();
+                        case CONTROLLER -> new ControllerId(id).value();
+                        case SYSTEM -> new SystemId(id).value();
+                    };
+            return Optional.of(new Subject(sort, itself));
+        } catch (IllegalArgumentException e) {
+            return Optional.empty();
+        }
     }
 
     /** What was written so; nothing where it was not. */
@@ -50,7 +65,7 @@ public record Subject(Sort sort, String id) {
             return Optional.empty();
         }
         try {
-            return Optional.of(new Subject(Sort.valueOf(text.substring(0, blank)), text.substring(blank + 1)));
+            return known(Sort.valueOf(text.substring(0, blank)), text.substring(blank + 1));
         } catch (IllegalArgumentException e) {
             return Optional.empty();
         }
@@ -63,25 +78,14 @@ public record Subject(Sort sort, String id) {
 
     /** Where it is; nothing for what is of no one site, or is not known. */
     public Optional<SiteId> site(SiteModel sites) {
-        try {
-            return switch (sort) {
-                case DOOR -> sites.door(new DoorId(id)).map(d -> d.site());
-                case DEVICE -> sites.device(new DeviceId(id)).map(Device::site);
-                case CAMERA ->
-                    sites.cameras().stream()
-                            .filter(c -> c.id().value().equals(id))
-                            .findFirst()
-                            .map(c -> c.site());
-                case CONTROLLER ->
-                    sites.doors().stream()
-                            .filter(d -> d.controller().value().equals(id))
-                            .findFirst()
-                            .map(d -> d.site());
-                case SYSTEM -> Optional.empty();
-            };
-        } catch (IllegalArgumentException e) {
-            return Optional.empty();
-        }
+        return switch (sort) {
+            case DOOR -> sites.door(new DoorId(id)).map(Door::site);
+            case DEVICE -> sites.device(new DeviceId(id)).map(Device::site);
+            case CAMERA -> sites.camera(new CameraId(id)).map(Camera::site);
+            case CONTROLLER ->
+                sites.doorsOf(new ControllerId(id)).stream().findFirst().map(Door::site);
+            case SYSTEM -> Optional.empty();
+        };
     }
 
     @Override

@@ -62,10 +62,6 @@ public final class PermittedAlarms {
         return desk.take(id, permit.actor());
     }
 
-    public CompletableFuture<Event> hand(EventKey id, String operator, String name) {
-        return desk.hand(id, operator, name, permit.actor());
-    }
-
     public CompletableFuture<Event> shelve(EventKey id, Instant until, String reason) {
         return desk.shelve(id, until, reason, permit.actor());
     }

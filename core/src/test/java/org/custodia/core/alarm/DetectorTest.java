@@ -74,6 +74,24 @@ class DetectorTest {
     }
 
     @Test
+    void what_is_no_id_is_about_the_next_thing_that_is_named() {
+        Detector d = detector(rule(new Rule.Once(Set.of(Kinds.INPUT_ON), Set.of(), Set.of())));
+        for (String odd : List.of("", " ", "x".repeat(5_000))) {
+            Event event = make.event(Kinds.INPUT_ON, VAULT, 1)
+                    .detail("unit", odd)
+                    .detail("camera", odd)
+                    .build();
+            Subject subject = d.take(event).get(0).subject();
+            assertThat(Subject.parse(subject.toString())).contains(subject);
+            assertThat(subject.site(Happening.SITES))
+                    .as("%s characters", odd.length())
+                    .isPresent();
+        }
+        assertThat(Subject.parse("CAMERA " + "x".repeat(5_000))).isEmpty();
+        assertThat(Subject.parse("NOTHING x")).isEmpty();
+    }
+
+    @Test
     void where_who_and_when_narrow_it() {
         Rule.Where yard = new Rule.Where(Set.of(), Set.of(Happening.YARD), Set.of());
         Rule.Where vault = new Rule.Where(Set.of(VAULT), Set.of(), Set.of());

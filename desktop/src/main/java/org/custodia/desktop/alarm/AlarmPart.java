@@ -75,6 +75,7 @@ final class AlarmPart extends VBox {
     private final Button take = new Button(TEXTS.say("take-key"));
     private final MenuButton door = new MenuButton(TEXTS.say("door"));
     private final MenuButton shelve = new MenuButton(TEXTS.say("shelve"));
+    private final MenuItem back = new MenuItem(TEXTS.say("shelve-back"));
     private final MenuButton finish = new MenuButton(TEXTS.say("finish"));
     private final PicturePane then;
     private final PicturePane now;
@@ -120,6 +121,8 @@ final class AlarmPart extends VBox {
                             () -> shelve(desk.now().plus(Duration.ofHours(hours)))));
         }
         shelve.getItems().add(item(TEXTS.say("shelve-tomorrow"), () -> shelve(tomorrow())));
+        back.setOnAction(e -> ofThis(a -> act(() -> alarms().back(a.id()).join())));
+        shelve.getItems().add(back);
         for (Outcome outcome : Outcome.values()) {
             finish.getItems().add(item(AlarmWords.outcome(outcome), () -> finish(outcome)));
         }
@@ -454,6 +457,7 @@ final class AlarmPart extends VBox {
                 .isPresent();
         take.setDisable(!open || mine);
         shelve.setDisable(!open);
+        back.setDisable(state != Alarm.State.SHELVED);
         finish.setDisable(!open);
         text.setDisable(!open);
         if (camera.isPresent() && seen) {

@@ -10,6 +10,7 @@ import org.custodia.core.alarm.Subject;
 import org.custodia.core.event.Priority;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.site.Camera;
+import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Device;
 import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.Door;
@@ -46,17 +47,9 @@ final class AlarmWords {
         return switch (subject.sort()) {
             case DOOR -> subject.door().flatMap(sites::door).map(Door::name).orElse(subject.id());
             case DEVICE ->
-                sites.devices().stream()
-                        .filter(d -> d.id().equals(new DeviceId(subject.id())))
-                        .findFirst()
-                        .map(Device::name)
-                        .orElse(subject.id());
+                sites.device(new DeviceId(subject.id())).map(Device::name).orElse(subject.id());
             case CAMERA ->
-                sites.cameras().stream()
-                        .filter(c -> c.id().value().equals(subject.id()))
-                        .findFirst()
-                        .map(Camera::name)
-                        .orElse(subject.id());
+                sites.camera(new CameraId(subject.id())).map(Camera::name).orElse(subject.id());
             case CONTROLLER -> TEXTS.say("controller", subject.id());
             case SYSTEM ->
                 desk.services().links().get().stream()

@@ -196,7 +196,13 @@ public final class Shell extends StackPane implements AutoCloseable {
                     return;
                 }
             }
-            case ACKNOWLEDGE -> alarmLine.acknowledge();
+            case ACKNOWLEDGE -> {
+                // Under a panel it is not looked at.
+                if (panels.isOpen()) {
+                    return;
+                }
+                alarmLine.acknowledge();
+            }
             case THEME -> turnTheme();
             case LARGER -> scale(1);
             case SMALLER -> scale(-1);
