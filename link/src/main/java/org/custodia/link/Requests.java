@@ -161,6 +161,10 @@ final class Requests implements AutoCloseable {
         } catch (CancellationException e) {
             throw LinkException.of("link.stopped");
         } catch (ExecutionException e) {
+            if (closed) {
+                // The client may say that it was broken off before it says that it was called off.
+                throw LinkException.of("link.stopped");
+            }
             if (e.getCause() instanceof IOException why) {
                 throw why;
             }
