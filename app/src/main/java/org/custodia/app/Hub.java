@@ -2,8 +2,11 @@ package org.custodia.app;
 
 import java.time.Clock;
 import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Consumer;
 import org.custodia.core.access.Credential;
 import org.custodia.core.access.DecisionExplainer;
@@ -11,10 +14,13 @@ import org.custodia.core.access.Person;
 import org.custodia.core.access.RuleBook;
 import org.custodia.core.access.Verdicts;
 import org.custodia.core.alarm.AlarmDesk;
-import org.custodia.core.alarm.Rule;
+import org.custodia.core.alarm.Known;
+import org.custodia.core.alarm.RuleDesk;
 import org.custodia.core.command.DoorDesk;
+import org.custodia.core.command.NoSuchCommandException;
 import org.custodia.core.door.CheckpointKeeper;
 import org.custodia.core.door.DoorBoard;
+import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.Translation;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.Peeks;
@@ -26,6 +32,8 @@ import org.custodia.core.link.RecorderLink;
 import org.custodia.core.link.SystemLink;
 import org.custodia.core.mishap.Mishaps;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.operator.Permission;
+import org.custodia.core.operator.SiteScope;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.setup.ChangeDesk;
 import org.custodia.core.setup.DeviceDesk;
@@ -43,11 +51,13 @@ import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.Reader;
 import org.custodia.core.site.Site;
+import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
 import org.custodia.core.workplace.Workplace;
 import org.custodia.link.Inventory;
 import org.custodia.link.Pace;
 import org.custodia.link.Surroundings;
+import org.custodia.store.AlarmRuleRegister;
 import org.custodia.store.BatchIntake;
 import org.custodia.store.ClockReadings;
 import org.custodia.store.DataDirectory;
@@ -66,6 +76,9 @@ import org.custodia.video.Glimpses;
 import org.custodia.video.VideoDesk;
 import org.custodia.wire.LinksFileForm;
 import org.custodia.wire.PairSheetForms;
+import org.custodia.wire.RulesFileForm;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * The headless part: the log, the links and the services over them. One hub has a data directory to itself. Everything that
@@ -101,7 +114,13 @@ public final class Hub implements AutoCloseable {
     private final LookoutDesk lookouts;
     private final TransferDesk transfer;
     private final AlarmDesk alarms;
+    private final RuleDesk alarmRules;
     private final TranslationDesk translations;
+    private static final Logger LOG = LoggerFactory.getLogger(Hub.class);
+    /** Who acts where a rule does. */
+    private static final Actor RULES = Actor.with(
+            "custodia", "Custodia, by a rule", "hub", Set.of(Permission.ACT_ON_DOORS), SiteScope.everywhere());
+
     private volatile Consumer<LinkStatus> statusTold = status -> {};
 
     /**
@@ -197,10 +216,37 @@ public final class Hub implements AutoCloseable {
         this.translations = new TranslationDesk(new SqlSentWords(database), log, intake);
         this.lookouts = new LookoutDesk(sites, sites, pairs, intake, clock);
         this.transfer = new TransferDesk(setup, sites, sites, sites, intake, new LinksFileForm(), clock);
-        this.alarms = new AlarmDesk(Rule.shipped(), log, intake, sites, clock);
+        Known known = new Known() {
+            @Override
+            public SiteModel sites() {
+                return sites.get();
+            }
+
+            @Override
+            public Optional<String> kindOf(PersonId person, Instant at) {
+                return people.person(person, at).value().map(Person::kind);
+            }
+
+            @Override
+            public boolean holiday(SystemId system, LocalDate day) {
+                return rules.holiday(system, day);
+            }
+        };
+        this.alarms = new AlarmDesk(log, intake, known, this::tell, clock);
+        this.alarmRules = new RuleDesk(
+                new AlarmRuleRegister(registers, clock), alarms, log, intake, known, new RulesFileForm(), clock);
         this.changes = new ChangeDesk(sites, registered, setup, intake, clock);
         clocks.onMeasured(new ClockWatch(log, intake, system -> limit(registered, system), clock)::measured);
         doorDesk.closeUnanswered(actor);
+    }
+
+    /** What rules tell doors is done as Custodia itself; what comes of it is in the log. */
+    private void tell(DoorId door, DoorCommand command, String rule) {
+        try {
+            doorDesk.act(RULES, door, command, Optional.of(rule));
+        } catch (NoSuchCommandException e) {
+            LOG.warn("A rule could not tell a door: {}", e.getMessage());
+        }
     }
 
     private static Optional<Duration> limit(LinkRegister links, SystemId system) {
@@ -335,6 +381,7 @@ public final class Hub implements AutoCloseable {
                         changes,
                         transfer,
                         alarms,
+                        alarmRules,
                         clock));
     }
 

@@ -11,6 +11,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import org.custodia.core.alarm.Detector;
 import org.custodia.core.alarm.Hours;
+import org.custodia.core.alarm.Known;
 import org.custodia.core.alarm.Rule;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKind;
@@ -31,9 +32,9 @@ final class AlarmBench {
 
     static void run() {
         for (int round = 0; round < 2; round++) {
-            double bare = over(new Detector(List.of(), () -> SiteModel.EMPTY));
-            double shipped = over(new Detector(Rule.shipped(), () -> SiteModel.EMPTY));
-            double many = over(new Detector(many(), () -> SiteModel.EMPTY));
+            double bare = over(new Detector(List.of(), Known.of(() -> SiteModel.EMPTY)));
+            double shipped = over(new Detector(Rule.shipped(), Known.of(() -> SiteModel.EMPTY)));
+            double many = over(new Detector(many(), Known.of(() -> SiteModel.EMPTY)));
             if (round > 0) {
                 System.out.printf(
                         Locale.ROOT,
@@ -75,26 +76,38 @@ final class AlarmBench {
                         case 0 -> new Rule.Once(Set.of(kind), Set.of(), Set.of(Kinds.CLOSED));
                         case 1 ->
                             new Rule.Often(
-                                    Set.of(kind), Set.of(), 3 + i % 5, Duration.ofMinutes(1 + i % 30), Rule.Per.PLACE);
+                                    Set.of(kind),
+                                    Set.of(),
+                                    Set.of(),
+                                    3 + i % 5,
+                                    Duration.ofMinutes(1 + i % 30),
+                                    Rule.Per.PLACE);
                         default ->
                             new Rule.Unfollowed(Set.of(kind), Set.of(Kinds.OPENED), Duration.ofSeconds(5 + i % 20));
                     };
             Rule.Where where = i % 4 == 0
                     ? Rule.Where.ANYWHERE
-                    : new Rule.Where(
-                            Set.of(
-                                    new DoorId("tidewater/door-" + i % YearOfEvents.DOORS),
-                                    new DoorId("larkspur/door-" + i % YearOfEvents.DOORS)),
-                            Set.of(),
-                            Set.of());
-            all.add(new Rule("r" + i, 1, "Rule " + i, true, when, where, Rule.Who.ANYBODY, Hours.ALWAYS, Priority.LOW));
+                    : Rule.Where.at(Set.of(
+                            new DoorId("tidewater/door-" + i % YearOfEvents.DOORS),
+                            new DoorId("larkspur/door-" + i % YearOfEvents.DOORS)));
+            all.add(new Rule(
+                    "r" + i,
+                    1,
+                    "Rule " + i,
+                    true,
+                    when,
+                    where,
+                    Rule.Who.ANYBODY,
+                    Hours.ALWAYS,
+                    Priority.LOW,
+                    Rule.Then.QUIET));
         }
         return all;
     }
 
     /** The load of the shipped rules over the year, joined as the desk joins within half an hour. */
     private static void load() {
-        Detector detector = new Detector(Rule.shipped(), () -> SiteModel.EMPTY);
+        Detector detector = new Detector(Rule.shipped(), Known.of(() -> SiteModel.EMPTY));
         Map<String, Instant> latest = new HashMap<>();
         TreeMap<Long, Integer> perTen = new TreeMap<>();
         new YearOfEvents(EVENTS).days(day -> day.forEach(e -> found(detector, e, latest, perTen)));

@@ -26,6 +26,7 @@ import org.custodia.core.access.Credential;
 import org.custodia.core.access.Holiday;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.Timetable;
+import org.custodia.core.alarm.Rule;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.site.Camera;
@@ -51,6 +52,7 @@ import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
 import org.custodia.core.site.Thing;
 import org.custodia.core.site.Walk;
+import org.custodia.wire.RulesFileForm;
 
 /**
  * How the records of a register are written down. A field more than is known here is passed over, and one that is absent has
@@ -244,6 +246,10 @@ record RegisterForm<T>(String kind, Permission edited, BiConsumer<T, ObjectNode>
             (f, o) -> o.put("id", f.id()).put("name", f.name()).put("digits", f.digits()),
             o -> new CardFormat(
                     id(o, "id"), text(o, "name", id(o, "id")), o.path("digits").asInt()));
+
+    /** A rule of alarms; its version is the record's. */
+    static final RegisterForm<Rule> ALARM_RULE = new RegisterForm<>(
+            "alarm-rule", Permission.EDIT_RULES, (r, o) -> o.setAll(RulesFileForm.write(r)), RulesFileForm::read);
 
     /**
      * A pairing and its place among those of its door.

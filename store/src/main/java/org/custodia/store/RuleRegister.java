@@ -2,6 +2,7 @@ package org.custodia.store;
 
 import java.time.Clock;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -102,6 +103,11 @@ public final class RuleRegister implements RulesAsOf {
                 .filter(e -> e.getKey().startsWith(own))
                 .map(Map.Entry::getValue)
                 .toList();
+    }
+
+    /** Whether a day is a holiday by the calendar of a system, as it stands. */
+    public boolean holiday(SystemId system, LocalDate day) {
+        return of(past.holidays(), system, clock.instant()).stream().anyMatch(h -> h.covers(day));
     }
 
     @Override

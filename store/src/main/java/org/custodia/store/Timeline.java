@@ -63,6 +63,11 @@ final class Timeline<T> {
         return all.isEmpty() ? 0 : all.get(all.size() - 1).version();
     }
 
+    /** The newest version of each record. */
+    List<Registers.Version<T>> newestVersions() {
+        return versions.values().stream().map(all -> all.get(all.size() - 1)).toList();
+    }
+
     /** What was said of a record last that was not that it is no more. */
     Optional<T> last(String id) {
         List<Registers.Version<T>> all = versions(id);

@@ -20,6 +20,7 @@ import org.custodia.core.event.Priority;
  * @param shelved why and until when it is put aside
  * @param finished what it turned out to be
  * @param notes what was noted, the oldest first
+ * @param call since when it calls for somebody, and how far that has gone
  */
 public record Alarm(
         Origin origin,
@@ -30,7 +31,8 @@ public record Alarm(
         Optional<Owner> owner,
         Optional<Shelved> shelved,
         Optional<Finished> finished,
-        List<Note> notes) {
+        List<Note> notes,
+        Call call) {
     /** Those to see to first: by priority, then by age. */
     public static final Comparator<Alarm> BY_URGENCY = Comparator.comparing(
                     (Alarm a) -> a.origin().priority())
@@ -51,6 +53,8 @@ public record Alarm(
      * @param name what the rule was called then
      * @param cause the key of the event that raised it
      * @param since when what it is about happened
+     * @param forward whether its pictures come forward
+     * @param sound whether it is heard
      */
     public record Origin(
             EventKey id,
@@ -62,7 +66,9 @@ public record Alarm(
             Subject subject,
             EventKey cause,
             Instant since,
-            Instant raised) {}
+            Instant raised,
+            boolean forward,
+            boolean sound) {}
 
     /** Whether what it is about lasts. */
     public enum Condition {
@@ -89,6 +95,14 @@ public record Alarm(
     /** Who has it in hand. */
     public record Owner(String operator, String name, Instant since) {}
 
+    /**
+     * That it calls for somebody.
+     *
+     * @param since when it began to call, last time
+     * @param steps how often it was called louder, or others too, since nobody came
+     */
+    public record Call(Instant since, int steps) {}
+
     /** Put aside. */
     public record Shelved(By by, Instant until, String reason) {}
 
@@ -109,7 +123,8 @@ public record Alarm(
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
-                List.of());
+                List.of(),
+                new Call(origin.raised(), 0));
     }
 
     public EventKey id() {
@@ -138,23 +153,25 @@ public record Alarm(
     // ---- What happens to it
 
     /** It happened again. Where it was over and nobody has it in hand, it calls again. */
-    Alarm again(Instant at) {
+    Alarm again(Instant at, Instant told) {
         boolean anew = condition == Condition.ENDED;
+        boolean calls = anew && owner.isEmpty();
         return new Alarm(
                 origin,
                 anew ? Condition.ON : condition,
                 times + 1,
                 at.isAfter(latest) ? at : latest,
-                anew && owner.isEmpty() ? Optional.empty() : acknowledged,
+                calls ? Optional.empty() : acknowledged,
                 owner,
                 shelved,
                 finished,
-                notes);
+                notes,
+                calls ? new Call(told, 0) : call);
     }
 
     Alarm ended() {
         return condition == Condition.ON
-                ? new Alarm(origin, Condition.ENDED, times, latest, acknowledged, owner, shelved, finished, notes)
+                ? new Alarm(origin, Condition.ENDED, times, latest, acknowledged, owner, shelved, finished, notes, call)
                 : this;
     }
 
@@ -172,8 +189,11 @@ public record Alarm(
     }
 
     /** It is put aside no more, and calls again. */
-    Alarm back() {
-        return shelved.isEmpty() ? this : life(Optional.empty(), owner, Optional.empty(), finished, notes);
+    Alarm back(Instant told) {
+        return shelved.isEmpty()
+                ? this
+                : life(Optional.empty(), owner, Optional.empty(), finished, notes)
+                        .calling(new Call(told, 0));
     }
 
     Alarm noted(Note note) {
@@ -186,8 +206,17 @@ public record Alarm(
         return life(acknowledged.or(() -> Optional.of(now.by())), owner, Optional.empty(), Optional.of(now), notes);
     }
 
+    /** Nobody came so far. */
+    Alarm escalated(int step) {
+        return step > call.steps() ? calling(new Call(call.since(), step)) : this;
+    }
+
+    private Alarm calling(Call now) {
+        return new Alarm(origin, condition, times, latest, acknowledged, owner, shelved, finished, notes, now);
+    }
+
     private Alarm life(
             Optional<By> seen, Optional<Owner> has, Optional<Shelved> aside, Optional<Finished> done, List<Note> said) {
-        return new Alarm(origin, condition, times, latest, seen, has, aside, done, said);
+        return new Alarm(origin, condition, times, latest, seen, has, aside, done, said, call);
     }
 }

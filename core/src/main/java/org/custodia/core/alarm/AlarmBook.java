@@ -32,6 +32,7 @@ public final class AlarmBook {
             Kinds.ALARM_TAKEN,
             Kinds.ALARM_SHELVED,
             Kinds.ALARM_BACK,
+            Kinds.ALARM_ESCALATED,
             Kinds.ALARM_NOTE,
             Kinds.ALARM_FINISHED);
 
@@ -119,7 +120,9 @@ public final class AlarmBook {
                             subject.get(),
                             cause.get(),
                             instant(fact, "since"),
-                            fact.time()),
+                            fact.time(),
+                            !fact.detail("forward").equals(Optional.of("no")),
+                            !fact.detail("sound").equals(Optional.of("no"))),
                     Alarm.Condition.valueOf(fact.detail("condition").orElseThrow())));
         } catch (IllegalArgumentException | DateTimeException | NoSuchElementException e) {
             // Whatever wrote that, it is not what is written here.
@@ -140,7 +143,7 @@ public final class AlarmBook {
             if (kind.equals(Kinds.ALARM_AGAIN)) {
                 EventKey cause = EventKey.parse(fact.detail("of").orElseThrow()).orElseThrow();
                 boolean twice = found.put(new Found(a.origin().rule(), cause), true) != null;
-                return twice ? a : a.again(instant(fact, "since"));
+                return twice ? a : a.again(instant(fact, "since"), fact.time());
             } else if (kind.equals(Kinds.ALARM_ENDED)) {
                 return a.ended();
             } else if (kind.equals(Kinds.ALARM_ACKNOWLEDGED)) {
@@ -156,13 +159,15 @@ public final class AlarmBook {
                 return a.shelved(new Alarm.Shelved(
                         by, instant(fact, "until"), fact.reason().orElse("")));
             } else if (kind.equals(Kinds.ALARM_BACK)) {
-                return a.back();
+                return a.back(fact.time());
+            } else if (kind.equals(Kinds.ALARM_ESCALATED)) {
+                return a.escalated(Integer.parseInt(fact.detail("step").orElseThrow()));
             } else if (kind.equals(Kinds.ALARM_NOTE)) {
                 return a.notes().size() < MOST_NOTES ? a.noted(new Alarm.Note(by, text)) : a;
             }
             Outcome outcome = Outcome.of(fact.detail("outcome").orElse("")).orElse(Outcome.NOT_KNOWN);
             return a.finished(new Alarm.Finished(by, outcome, text));
-        } catch (DateTimeException | NoSuchElementException e) {
+        } catch (DateTimeException | NoSuchElementException | NumberFormatException e) {
             return a;
         }
     }

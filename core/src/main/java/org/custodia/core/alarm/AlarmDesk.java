@@ -8,14 +8,17 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.Deque;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
+import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventField;
 import org.custodia.core.event.EventIntake;
@@ -31,8 +34,8 @@ import org.custodia.core.mishap.Threads;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.saying.Saying;
+import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteId;
-import org.custodia.core.site.Sites;
 import org.custodia.core.site.SystemId;
 
 /**
@@ -53,49 +56,157 @@ public final class AlarmDesk implements AutoCloseable {
     /** So much of the log is looked at again at the beginning. */
     private static final int AGAIN = 5_000;
 
+    private static final Duration TAKEN_WITHIN = Duration.ofSeconds(5);
+    /** More orders than this a rule gives nobody; it would be going in a circle. */
+    static final int MOST_ORDERS_A_MINUTE = 30;
+
     private static final Duration TICK = Duration.ofSeconds(1);
 
     private final AlarmBook book = new AlarmBook();
-    private final Detector detector;
     private final EventLog log;
     private final EventIntake intake;
-    private final Sites sites;
+    private final Known known;
+    private final Doors doors;
     private final Clock clock;
     private final List<Consumer<Alarm>> listeners = new CopyOnWriteArrayList<>();
     private final LogFollower facts;
-    private final LogFollower events;
     private final Thread thread;
-    private final Instant since;
+    private final Escalation escalation = Escalation.USUAL;
+    /** Orders that each rule has given of late. */
+    private final Map<String, Deque<Instant>> given = new HashMap<>();
 
     private final Deque<Event> waiting = new ArrayDeque<>();
+    /** What is watched; changed only while the lock of what waits is held. */
+    private volatile Detector detector;
+
+    private volatile Map<String, Instant> since = Map.of();
+    /** What happened before is of no use to any rule. */
+    private volatile Instant earliest = Instant.MAX;
+
+    private LogFollower events;
     /** There was more than fits; the log has it. */
     private boolean behind;
+    /** Rules that are to be watched instead. */
+    private List<Watched> next;
 
     private boolean closed;
     /** The position up to which everything was looked at. */
     private long looked;
+    /** The position up to which everything was told. */
+    private long toldUpTo;
 
     /**
-     * Begins at once.
+     * A rule that is watched.
      *
-     * @param rules that are watched
+     * @param since what happened before raises nothing; nothing for one that is there from the beginning
+     */
+    public record Watched(Rule rule, Optional<Instant> since) {}
+
+    /** Does what rules tell doors. */
+    @FunctionalInterface
+    public interface Doors {
+        /**
+         * Tells a door; must return quickly, whatever the door does.
+         *
+         * @param rule what the rule is called
+         */
+        void tell(DoorId door, DoorCommand command, String rule);
+    }
+
+    /**
+     * Nothing is watched before {@link #watch}.
+     *
      * @throws EventLogException if the log cannot be read
      */
-    public AlarmDesk(Collection<Rule> rules, EventLog log, EventIntake intake, Sites sites, Clock clock) {
+    public AlarmDesk(EventLog log, EventIntake intake, Known known, Doors doors, Clock clock) {
         this.log = log;
         this.intake = intake;
-        this.sites = sites;
+        this.known = known;
+        this.doors = doors;
         this.clock = clock;
-        this.detector = new Detector(rules, sites::get);
+        this.detector = new Detector(List.of(), known);
         long newest = log.newestPosition();
         past(newest).forEach(book::take);
         this.facts = LogFollower.from(newest, log, intake, this::told);
-        this.since = switchedOn(rules);
-        long from = Math.max(0, newest - AGAIN);
-        this.looked = from;
-        this.events = LogFollower.from(from, log, intake, this::stored);
+        this.looked = Math.max(0, newest - AGAIN);
+        this.toldUpTo = looked;
         this.thread = Threads.daemon("alarms", this::run);
-        thread.start();
+    }
+
+    /**
+     * Watches these rules from now on, instead of others. What was stored before is looked at by those of before. Waits until
+     * they are watched, but not for long.
+     *
+     * @throws EventLogException if the log cannot be read
+     */
+    public void watch(Collection<Watched> rules) {
+        List<Watched> all = List.copyOf(rules);
+        synchronized (waiting) {
+            next = all;
+            waiting.notifyAll();
+        }
+        if (events == null) {
+            become(all, switchedOn(all));
+            events = LogFollower.from(looked, log, intake, this::stored);
+            thread.start();
+        } else {
+            awaitTaken(all);
+        }
+    }
+
+    private void awaitTaken(List<Watched> rules) {
+        long end = System.nanoTime() + TAKEN_WITHIN.toNanos();
+        synchronized (waiting) {
+            while (next == rules && !closed && System.nanoTime() < end) {
+                try {
+                    waiting.wait(100);
+                } catch (InterruptedException e) {
+                    Thread.currentThread().interrupt();
+                    return;
+                }
+            }
+        }
+    }
+
+    private void become(List<Watched> rules, Instant on) {
+        Detector fresh = new Detector(rules.stream().map(Watched::rule).toList(), known);
+        Map<String, Instant> begins = new HashMap<>();
+        rules.forEach(w ->
+                begins.put(w.rule().id(), w.since().filter(t -> t.isAfter(on)).orElse(on)));
+        synchronized (waiting) {
+            detector = fresh;
+            since = begins;
+            earliest = on.minus(Rule.Often.MOST_WITHIN);
+            if (next == rules) {
+                next = null;
+            }
+            waiting.notifyAll();
+        }
+    }
+
+    /** Has other rules watched; what they count may have begun before. */
+    private void change(List<Watched> rules) {
+        Instant on = switchedOn(rules);
+        long from;
+        synchronized (waiting) {
+            if (behind || !waiting.isEmpty()) {
+                // The rules of before have not looked at all that is theirs.
+                return;
+            }
+            looked = toldUpTo;
+            from = Math.max(0, looked - AGAIN);
+            become(rules, on);
+        }
+        List<Event> page = log.storedAfter(from, PAGE);
+        while (!page.isEmpty()) {
+            for (Event event : page) {
+                if (event.position() <= looked) {
+                    detector.take(event);
+                }
+            }
+            long last = page.get(page.size() - 1).position();
+            page = last >= looked ? List.of() : log.storedAfter(last, PAGE);
+        }
     }
 
     /** The facts up to a position; those that are stored meanwhile are told by themselves. */
@@ -117,7 +228,7 @@ public final class AlarmDesk implements AutoCloseable {
     }
 
     /** Since when rules are watched; written down where they were not so far. */
-    private Instant switchedOn(Collection<Rule> rules) {
+    private Instant switchedOn(Collection<Watched> rules) {
         Optional<Event> known = log
                 .find(EventQuery.all()
                         .where(Filter.is(EventField.SYSTEM, SystemId.CUSTODIA))
@@ -147,8 +258,9 @@ public final class AlarmDesk implements AutoCloseable {
     private void stored(List<Event> some) {
         synchronized (waiting) {
             for (Event event : some) {
+                toldUpTo = event.position();
                 boolean matters =
-                        detector.looksAt(event.kind()) && !event.time().isBefore(since.minus(Rule.Often.MOST_WITHIN));
+                        detector.looksAt(event.kind()) && !event.time().isBefore(earliest);
                 if (matters && !behind) {
                     behind = waiting.size() >= MOST_WAITING;
                     if (!behind) {
@@ -164,6 +276,13 @@ public final class AlarmDesk implements AutoCloseable {
         while (true) {
             List<Event> some;
             try {
+                List<Watched> other;
+                synchronized (waiting) {
+                    other = next;
+                }
+                if (other != null) {
+                    change(other);
+                }
                 some = next();
             } catch (InterruptedException e) {
                 return;
@@ -180,6 +299,7 @@ public final class AlarmDesk implements AutoCloseable {
                 }
                 detector.tick(clock.instant()).forEach(this::found);
                 comeBack();
+                escalate();
             } catch (RuntimeException e) {
                 Threads.stumbled(e);
             }
@@ -189,7 +309,7 @@ public final class AlarmDesk implements AutoCloseable {
     /** What is to be looked at next; null if it is closed. */
     private List<Event> next() throws InterruptedException {
         synchronized (waiting) {
-            if (waiting.isEmpty() && !behind && !closed) {
+            if (waiting.isEmpty() && !behind && !closed && next == null) {
                 waiting.wait(TICK.toMillis());
             }
             if (closed) {
@@ -234,11 +354,13 @@ public final class AlarmDesk implements AutoCloseable {
 
     private void raise(Detector.Raised r) {
         String rule = r.rule().id();
-        if (r.at().isBefore(since) || book.knows(rule, r.cause().key())) {
+        if (r.at().isBefore(since.getOrDefault(rule, Instant.MAX))
+                || book.knows(rule, r.cause().key())) {
             return;
         }
         Optional<Alarm> open = book.openOf(rule, r.subject());
         Event.Builder fact;
+        boolean begins = open.isEmpty() || open.get().condition() == Alarm.Condition.ENDED;
         if (open.isPresent()) {
             fact = fact(Kinds.ALARM_AGAIN, clock.instant())
                     .detail("alarm", open.get().id().text());
@@ -251,18 +373,58 @@ public final class AlarmDesk implements AutoCloseable {
                     .detail("priority", r.rule().priority().name())
                     .detail("about", r.subject().toString())
                     .detail("condition", lasts ? "ON" : "MOMENT");
+            if (!r.rule().then().forward()) {
+                fact.detail("forward", "no");
+            }
+            if (!r.rule().then().sound()) {
+                fact.detail("sound", "no");
+            }
         }
-        write(about(fact, r.subject()).detail("of", r.cause().key().text()).detail("since", r.at().toString()));
+        boolean written = write(
+                about(fact, r.subject()).detail("of", r.cause().key().text()).detail("since", r.at().toString()));
+        if (written && begins) {
+            order(r.rule(), Rule.At.START, r.subject());
+        }
     }
 
     private void end(Detector.Ended e) {
-        book.openOf(e.rule().id(), e.subject())
+        Optional<Alarm> open = book.openOf(e.rule().id(), e.subject())
                 .filter(a -> a.condition() == Alarm.Condition.ON)
                 // What ended before it began is of an earlier time.
-                .filter(a -> !e.by().time().isBefore(a.latest()))
-                .ifPresent(a -> write(about(fact(Kinds.ALARM_ENDED, clock.instant()), e.subject())
-                        .detail("alarm", a.id().text())
-                        .detail("of", e.by().key().text())));
+                .filter(a -> !e.by().time().isBefore(a.latest()));
+        if (open.isPresent()
+                && write(about(fact(Kinds.ALARM_ENDED, clock.instant()), e.subject())
+                        .detail("alarm", open.get().id().text())
+                        .detail("of", e.by().key().text()))) {
+            order(e.rule(), Rule.At.END, e.subject());
+        }
+    }
+
+    /**
+     * Does what a rule tells doors. Once: what was not told when the process ended is not told later, since the door may have
+     * been acted on otherwise meanwhile.
+     */
+    private void order(Rule rule, Rule.At at, Subject subject) {
+        for (Rule.Order order : rule.then().orders()) {
+            Optional<DoorId> door = order.door().or(subject::door);
+            if (order.at() == at && door.isPresent() && mayGiveMore(rule)) {
+                doors.tell(door.get(), order.command(), rule.name());
+            }
+        }
+    }
+
+    /** A rule that calls itself by what it does is stopped here. */
+    private boolean mayGiveMore(Rule rule) {
+        Instant now = clock.instant();
+        Deque<Instant> of = given.computeIfAbsent(rule.id(), r -> new ArrayDeque<>());
+        while (!of.isEmpty() && of.peekFirst().isBefore(now.minus(Duration.ofMinutes(1)))) {
+            of.removeFirst();
+        }
+        if (of.size() >= MOST_ORDERS_A_MINUTE) {
+            return false;
+        }
+        of.addLast(now);
+        return true;
     }
 
     private static Event.Builder about(Event.Builder fact, Subject subject) {
@@ -271,14 +433,16 @@ public final class AlarmDesk implements AutoCloseable {
     }
 
     /** Waits until it is stored and told, so that the next thing is joined to it. */
-    private void write(Event.Builder fact) {
+    private boolean write(Event.Builder fact) {
         try {
             intake.record(fact).join();
+            return true;
         } catch (CompletionException e) {
             if (!(e.getCause() instanceof EventLogException)) {
                 throw e;
             }
             // The intake says that nothing can be stored. It is found again at the next beginning.
+            return false;
         }
     }
 
@@ -293,7 +457,25 @@ public final class AlarmDesk implements AutoCloseable {
         }
     }
 
+    /** Calls louder, or others too, where nobody came. */
+    private void escalate() {
+        Instant now = clock.instant();
+        for (Alarm alarm : book.open()) {
+            int step = escalation.steps(alarm, now);
+            if (step > alarm.call().steps()) {
+                write(about(fact(Kinds.ALARM_ESCALATED, now), alarm.origin().subject())
+                        .detail("alarm", alarm.id().text())
+                        .detail("step", String.valueOf(step)));
+            }
+        }
+    }
+
     // ---- For operators
+
+    /** After how long it calls louder. */
+    public Escalation escalation() {
+        return escalation;
+    }
 
     /** Tells of each alarm that changes, on the thread that stores it; must return quickly. */
     public EventIntake.Subscription listen(Consumer<Alarm> listener) {
@@ -327,7 +509,7 @@ public final class AlarmDesk implements AutoCloseable {
     }
 
     private Optional<SiteId> site(Alarm alarm) {
-        return alarm.origin().subject().site(sites.get());
+        return alarm.origin().subject().site(known.sites());
     }
 
     private void permit(Alarm alarm, Actor actor) {
@@ -444,13 +626,16 @@ public final class AlarmDesk implements AutoCloseable {
 
     @Override
     public void close() {
-        events.close();
+        if (events != null) {
+            events.close();
+        }
         facts.close();
         synchronized (waiting) {
             closed = true;
             waiting.notifyAll();
         }
         try {
+            // One that was never begun has ended.
             thread.join(5_000);
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();

@@ -1,6 +1,5 @@
 package org.custodia.core.alarm;
 
-import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
@@ -12,34 +11,43 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.TreeMap;
-import java.util.function.Supplier;
+import java.util.stream.Stream;
+import org.custodia.core.door.DoorWatch;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
+import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Provenance;
+import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SiteModel;
 
 /**
- * Goes through events in the order of the log and finds what rules are about. What it remembers is bounded. Of late events the
- * time counts at which they happened, so that what happened three times within a minute is found in whatever order it came.
- * Not for several threads.
+ * Goes through events in the order of the log and finds what rules are about; also what no event says, by {@link DoorWatch}.
+ * What it remembers is bounded. Of late events the time counts at which they happened, so that what happened three times
+ * within a minute is found in whatever order it came. Not for several threads.
  */
 public final class Detector {
     /** A rule counts no further than this. */
     public static final int MOST_TIMES = 100;
-    /** So many places, people or badges are counted apart for each rule; of more, those that were quiet longest are forgotten. */
-    private static final int MOST_COUNTED = 5_000;
     /** Events that are waited after. */
     private static final int MOST_AWAITED = 20_000;
 
-    private final Map<EventKind, List<Rule>> byKind = new HashMap<>();
-    private final Map<EventKind, List<Rule>> ending = new HashMap<>();
-    private final Supplier<SiteModel> sites;
-    private final Map<String, Map<String, TreeMap<Instant, List<EventKey>>>> counted = new HashMap<>();
+    /** What {@link DoorWatch} tells. */
+    private static final Set<EventKind> FOLLOWING = Set.of(Kinds.FORCED, Kinds.HELD, Kinds.NOBODY_ENTERED);
+
+    private final Map<EventKind, Index> beginning = new HashMap<>();
+    private final Map<EventKind, Index> ending = new HashMap<>();
+    private final Known known;
+    private final DoorWatch doors;
+    private final boolean watchesDoors;
+    private final Map<String, Counted> counted = new HashMap<>();
+    private final Map<String, Passages> passages = new HashMap<>();
     private final Map<String, Map<EventKey, Awaited>> awaited = new HashMap<>();
+    private Instant nextOver = Instant.MAX;
     private int waiting;
 
     /** What was found. */
@@ -63,173 +71,226 @@ public final class Detector {
 
     private record Awaited(Rule rule, Subject subject, Event event, Instant until) {}
 
+    /** Rules by the doors they name, since most rules of a large site are of few doors each. */
+    private static final class Index {
+        private final List<Rule> others = new ArrayList<>(2);
+        private final Map<DoorId, List<Rule>> atDoors = new HashMap<>();
+
+        void add(Rule rule) {
+            if (rule.where().anywhere() || !rule.where().onlyDoors()) {
+                others.add(rule);
+            } else {
+                rule.where().doors().forEach(d -> atDoors.computeIfAbsent(d, x -> new ArrayList<>(2))
+                        .add(rule));
+            }
+        }
+
+        List<Rule> of(Event event) {
+            List<Rule> here = event.door().map(atDoors::get).orElse(null);
+            if (here == null) {
+                return others;
+            }
+            return others.isEmpty()
+                    ? here
+                    : Stream.concat(others.stream(), here.stream()).toList();
+        }
+    }
+
+    /** Something that happened, as an event says it or as it follows from one. */
+    private record Happened(EventKind kind, Event by, Instant at, Subject subject) {}
+
     /**
      * @param rules those that are switched off are passed over
      */
-    public Detector(Collection<Rule> rules, Supplier<SiteModel> sites) {
-        this.sites = sites;
+    public Detector(Collection<Rule> rules, Known known) {
+        this.known = known;
+        this.doors = new DoorWatch(known::sites);
         for (Rule rule : rules) {
             if (rule.on()) {
-                rule.when().kinds().forEach(k -> byKind.computeIfAbsent(k, x -> new ArrayList<>(2))
-                        .add(rule));
-                rule.endedBy().forEach(k -> ending.computeIfAbsent(k, x -> new ArrayList<>(2))
-                        .add(rule));
+                index(beginning, rule.when().kinds(), rule);
+                index(ending, rule.endedBy(), rule);
                 if (rule.when() instanceof Rule.Unfollowed unfollowed) {
-                    unfollowed.by().forEach(k -> ending.computeIfAbsent(k, x -> new ArrayList<>(2))
-                            .add(rule));
+                    index(ending, unfollowed.by(), rule);
+                } else if (rule.when() instanceof Rule.Often often) {
+                    index(ending, often.unless(), rule);
+                }
+            }
+        }
+        this.watchesDoors = FOLLOWING.stream().anyMatch(beginning::containsKey);
+    }
+
+    private static void index(Map<EventKind, Index> index, Set<EventKind> kinds, Rule rule) {
+        kinds.forEach(k -> index.computeIfAbsent(k, x -> new Index()).add(rule));
+    }
+
+    /** Whether an event of a kind can make any difference. */
+    public boolean looksAt(EventKind kind) {
+        return beginning.containsKey(kind) || ending.containsKey(kind) || watchesDoors && DoorWatch.looksAt(kind);
+    }
+
+    /** Takes in the next event of the log. */
+    public List<Finding> take(Event event) {
+        boolean matters = beginning.containsKey(event.kind()) || ending.containsKey(event.kind());
+        boolean ofDoors = watchesDoors && DoorWatch.looksAt(event.kind());
+        if (!matters && !ofDoors || !Provenance.trusted(event)) {
+            return List.of();
+        }
+        List<Finding> found = new ArrayList<>(2);
+        if (matters) {
+            happened(new Happened(event.kind(), event, event.time(), Subject.of(event)), found);
+        }
+        if (ofDoors) {
+            doors.take(event, (kind, by, at) -> follows(kind, by, at, found));
+        }
+        return found;
+    }
+
+    private void follows(EventKind kind, Event by, Instant at, List<Finding> found) {
+        Subject door =
+                by.door().map(d -> new Subject(Subject.Sort.DOOR, d.value())).orElseGet(() -> Subject.of(by));
+        happened(new Happened(kind, by, at, door), found);
+    }
+
+    private void happened(Happened h, List<Finding> found) {
+        Index ends = ending.get(h.kind());
+        if (ends != null) {
+            for (Rule rule : ends.of(h.by())) {
+                if (there(rule.where(), h)) {
+                    ends(rule, h, found);
+                }
+            }
+        }
+        Index begins = beginning.get(h.kind());
+        if (begins != null) {
+            for (Rule rule : begins.of(h.by())) {
+                if (concerns(rule, h)) {
+                    look(rule, h, found);
                 }
             }
         }
     }
 
-    /** Whether an event of a kind can make any difference. */
-    public boolean looksAt(EventKind kind) {
-        return byKind.containsKey(kind) || ending.containsKey(kind);
+    private void ends(Rule rule, Happened h, List<Finding> found) {
+        if (rule.when() instanceof Rule.Unfollowed) {
+            followed(rule, h);
+        } else if (rule.when() instanceof Rule.Often often) {
+            Counted counts = counted.get(rule.id());
+            if (counts != null) {
+                key(often.per(), h).ifPresent(k -> counts.begin(k, h.at()));
+            }
+        } else {
+            found.add(new Ended(rule, h.subject(), h.by()));
+        }
     }
 
-    /** Takes in the next event of the log. */
-    public List<Finding> take(Event event) {
-        List<Rule> begins = byKind.getOrDefault(event.kind(), List.of());
-        List<Rule> ends = ending.getOrDefault(event.kind(), List.of());
-        if (begins.isEmpty() && ends.isEmpty() || !Provenance.trusted(event)) {
-            return List.of();
-        }
-        List<Finding> found = new ArrayList<>(2);
-        Subject subject = Subject.of(event);
-        for (Rule rule : ends) {
-            if (rule.when() instanceof Rule.Unfollowed) {
-                follows(rule, subject, event);
-            } else {
-                found.add(new Ended(rule, subject, event));
-            }
-        }
-        for (Rule rule : begins) {
-            if (concerns(rule, event, subject)) {
-                look(rule, event, subject, found);
-            }
-        }
-        return found;
-    }
-
-    private void look(Rule rule, Event event, Subject subject, List<Finding> found) {
+    private void look(Rule rule, Happened h, List<Finding> found) {
         if (rule.when() instanceof Rule.Once once) {
-            if (fits(once.reasons(), event)) {
-                found.add(new Raised(rule, subject, event, event.time(), event.time()));
+            if (fits(once.reasons(), h.by())) {
+                found.add(new Raised(rule, h.subject(), h.by(), h.at(), h.at()));
             }
         } else if (rule.when() instanceof Rule.Often often) {
-            if (fits(often.reasons(), event)) {
-                counted(rule, often, event, subject).ifPresent(found::add);
+            if (fits(often.reasons(), h.by())) {
+                key(often.per(), h)
+                        .flatMap(k -> counted.computeIfAbsent(rule.id(), r -> new Counted(often))
+                                .count(k, h.by().key(), h.at()))
+                        .ifPresent(since -> found.add(new Raised(rule, h.subject(), h.by(), h.at(), since)));
             }
+        } else if (rule.when() instanceof Rule.TooFar tooFar) {
+            h.by().door()
+                    .flatMap(
+                            d -> who(h.by()).flatMap(w -> passages.computeIfAbsent(rule.id(), r -> new Passages(tooFar))
+                                    .at(w, d, h.at(), known.sites())))
+                    .ifPresent(other -> found.add(
+                            new Raised(rule, h.subject(), h.by(), h.at(), other.isBefore(h.at()) ? other : h.at())));
         } else if (rule.when() instanceof Rule.Unfollowed unfollowed && waiting < MOST_AWAITED) {
+            Instant until = h.at().plus(unfollowed.within());
             Map<EventKey, Awaited> those = awaited.computeIfAbsent(rule.id(), r -> new LinkedHashMap<>());
-            if (those.put(
-                            event.key(),
-                            new Awaited(rule, subject, event, event.time().plus(unfollowed.within())))
-                    == null) {
+            if (those.put(h.by().key(), new Awaited(rule, h.subject(), h.by(), until)) == null) {
                 waiting++;
+                nextOver = until.isBefore(nextOver) ? until : nextOver;
             }
         }
+    }
+
+    /** Whose it is: the person where one is known, the badge otherwise. */
+    private static Optional<String> who(Event event) {
+        return event.person().map(Object::toString).or(() -> event.credential()
+                .map(c -> event.key().system() + " " + c));
+    }
+
+    private static Optional<String> key(Rule.Per per, Happened h) {
+        return switch (per) {
+            case PLACE -> Optional.of(h.subject().toString());
+            case PERSON -> h.by().person().map(Object::toString);
+            case BADGE -> h.by().credential().map(c -> h.by().key().system() + " " + c);
+        };
     }
 
     private static boolean fits(Set<String> reasons, Event event) {
         return reasons.isEmpty() || event.reason().filter(reasons::contains).isPresent();
     }
 
-    private boolean concerns(Rule rule, Event event, Subject subject) {
-        if (!rule.who().includes(event.person())) {
+    private boolean concerns(Rule rule, Happened h) {
+        Event event = h.by();
+        if (!rule.who().includes(event.person(), p -> known.kindOf(p, event.time())) || !there(rule.where(), h)) {
             return false;
         }
-        if (rule.where().anywhere() && rule.during().equals(Hours.ALWAYS)) {
+        if (rule.during().equals(Hours.ALWAYS)) {
             return true;
         }
-        SiteModel model = sites.get();
-        if (!rule.where().anywhere()) {
-            boolean there = event.door().filter(rule.where().doors()::contains).isPresent()
-                    || rule.where().systems().contains(event.key().system())
-                    || site(event, subject, model)
-                            .filter(rule.where().sites()::contains)
-                            .isPresent();
-            if (!there) {
-                return false;
-            }
-        }
-        ZoneId zone = event.door().flatMap(model::door).isPresent()
-                ? model.zoneOf(event.door().get())
-                : site(event, subject, model)
-                        .flatMap(s -> model.sites().stream()
-                                .filter(x -> x.id().equals(s))
-                                .findFirst())
-                        .map(s -> s.timeZone())
-                        .orElse(ZoneOffset.UTC);
-        return rule.during().include(event.time(), zone);
+        SiteModel model = known.sites();
+        ZoneId zone = event.door()
+                .flatMap(model::siteOf)
+                .or(() -> site(h, model).flatMap(s -> model.sites().stream()
+                        .filter(x -> x.id().equals(s))
+                        .findFirst()))
+                .map(Site::timeZone)
+                .orElse(ZoneOffset.UTC);
+        return rule.during()
+                .include(h.at(), zone, day -> known.holiday(event.key().system(), day));
     }
 
-    private static Optional<SiteId> site(Event event, Subject subject, SiteModel model) {
-        return event.door().flatMap(model::door).map(Door::site).or(() -> subject.site(model));
+    private boolean there(Rule.Where where, Happened h) {
+        if (where.anywhere()) {
+            return true;
+        }
+        Event event = h.by();
+        if (event.door().filter(where.doors()::contains).isPresent()
+                || where.systems().contains(event.key().system())
+                || h.subject().sort() == Subject.Sort.SYSTEM
+                        && where.systems().stream()
+                                .anyMatch(s -> s.value().equals(h.subject().id()))
+                || h.subject().sort() == Subject.Sort.DEVICE
+                        && where.devices().contains(new DeviceId(h.subject().id()))) {
+            return true;
+        }
+        if (where.sites().isEmpty() && where.zones().isEmpty()) {
+            return false;
+        }
+        SiteModel model = known.sites();
+        return site(h, model).filter(where.sites()::contains).isPresent()
+                || event.door().flatMap(model::door).filter(d -> in(where, d)).isPresent();
     }
 
-    private Optional<Raised> counted(Rule rule, Rule.Often often, Event event, Subject subject) {
-        Optional<String> key =
-                switch (often.per()) {
-                    case PLACE -> Optional.of(subject.toString());
-                    case PERSON -> event.person().map(Object::toString);
-                    case BADGE -> event.credential().map(c -> event.key().system() + " " + c);
-                };
-        if (key.isEmpty()) {
-            return Optional.empty();
-        }
-        Map<String, TreeMap<Instant, List<EventKey>>> keys = counted.computeIfAbsent(rule.id(), r -> forgetful());
-        TreeMap<Instant, List<EventKey>> times = keys.computeIfAbsent(key.get(), k -> new TreeMap<>());
-        List<EventKey> then = times.computeIfAbsent(event.time(), t -> new ArrayList<>(1));
-        if (then.contains(event.key())) {
-            return Optional.empty();
-        }
-        then.add(event.key());
-        Duration within = often.within();
-        times.headMap(times.lastKey().minus(within.multipliedBy(2)), false).clear();
-        while (times.size() > 2 * MOST_TIMES) {
-            times.pollFirstEntry();
-        }
-        return window(times, event.time(), within, often.times())
-                .map(since -> new Raised(rule, subject, event, event.time(), since));
+    private static boolean in(Rule.Where where, Door door) {
+        return where.zones().stream()
+                .anyMatch(z -> z.site().equals(door.site())
+                        && (z.name().equals(door.outside()) || z.name().equals(door.inside())));
     }
 
-    /** The beginning of a window of this length around an instant in which enough happened. */
-    private static Optional<Instant> window(
-            TreeMap<Instant, List<EventKey>> times, Instant around, Duration within, int enough) {
-        for (Instant from :
-                times.subMap(around.minus(within), true, around, true).keySet()) {
-            int there = 0;
-            for (List<EventKey> some :
-                    times.subMap(from, true, from.plus(within), true).values()) {
-                there += some.size();
-            }
-            if (there >= enough) {
-                return Optional.of(from);
-            }
-        }
-        return Optional.empty();
+    private static Optional<SiteId> site(Happened h, SiteModel model) {
+        return h.by().door().flatMap(model::door).map(Door::site).or(() -> h.subject()
+                .site(model));
     }
 
-    private static <V> Map<String, V> forgetful() {
-        return new LinkedHashMap<>(16, 0.75f, true) {
-            private static final long serialVersionUID = 1L;
-
-            @Override
-            protected boolean removeEldestEntry(Map.Entry<String, V> eldest) {
-                return size() > MOST_COUNTED;
-            }
-        };
-    }
-
-    private void follows(Rule rule, Subject subject, Event event) {
+    private void followed(Rule rule, Happened h) {
         Map<EventKey, Awaited> those = awaited.get(rule.id());
         if (those != null) {
             int before = those.size();
             those.values()
-                    .removeIf(a -> a.subject().equals(subject)
-                            && !event.time().isBefore(a.event().time())
-                            && !event.time().isAfter(a.until()));
+                    .removeIf(a -> a.subject().equals(h.subject())
+                            && !h.at().isBefore(a.event().time())
+                            && !h.at().isAfter(a.until()));
             waiting -= before - those.size();
         }
     }
@@ -240,25 +301,25 @@ public final class Detector {
      * @param now what comes later than this is not waited for
      */
     public List<Finding> tick(Instant now) {
-        if (waiting == 0) {
-            return List.of();
+        List<Finding> found = new ArrayList<>(0);
+        if (watchesDoors) {
+            doors.tick(now, (kind, by, at) -> follows(kind, by, at, found));
         }
-        List<Finding> found = new ArrayList<>();
-        for (Map<EventKey, Awaited> those : awaited.values()) {
-            those.values().removeIf(a -> {
-                boolean over = !a.until().isAfter(now);
-                if (over) {
-                    waiting--;
-                    found.add(new Raised(
-                            a.rule(),
-                            a.subject(),
-                            a.event(),
-                            a.event().time(),
-                            a.event().time()));
-                }
-                return over;
-            });
+        if (waiting > 0 && !nextOver.isAfter(now)) {
+            nextOver = Instant.MAX;
+            awaited.values().forEach(those -> those.values().removeIf(a -> over(a, now, found)));
         }
         return found;
+    }
+
+    private boolean over(Awaited a, Instant now, List<Finding> found) {
+        if (a.until().isAfter(now)) {
+            nextOver = a.until().isBefore(nextOver) ? a.until() : nextOver;
+            return false;
+        }
+        waiting--;
+        Instant at = a.event().time();
+        found.add(new Raised(a.rule(), a.subject(), a.event(), at, at));
+        return true;
     }
 }

@@ -2,23 +2,44 @@ package org.custodia.core.alarm;
 
 import java.time.DayOfWeek;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.time.LocalTime;
 import java.time.ZoneId;
 import java.time.ZonedDateTime;
 import java.util.List;
 import java.util.Set;
+import java.util.function.Predicate;
 
 /**
  * When a rule holds, by the clock of where it happened. Without any span it always does.
  *
  * @param spans it holds in any of them
+ * @param holidays what it is like on days that are holidays where it happens
  */
-public record Hours(List<Span> spans) {
+public record Hours(List<Span> spans, Holidays holidays) {
     /** At all times. */
-    public static final Hours ALWAYS = new Hours(List.of());
+    public static final Hours ALWAYS = new Hours(List.of(), Holidays.AS_USUAL);
+
+    /** No rule has more spans. */
+    public static final int MOST_SPANS = 50;
+
+    /** What holidays make of it. */
+    public enum Holidays {
+        /** Nothing: the day of the week counts. */
+        AS_USUAL,
+        /** On holidays it holds all day. */
+        ALL_DAY,
+        /** On holidays it does not hold. */
+        NEVER,
+        /** It holds on holidays only, in its spans. */
+        ONLY
+    }
 
     public Hours {
         spans = List.copyOf(spans);
+        if (spans.size() > MOST_SPANS) {
+            throw new IllegalArgumentException("a rule has at most " + MOST_SPANS + " spans");
+        }
     }
 
     /**
@@ -45,8 +66,20 @@ public record Hours(List<Span> spans) {
         }
     }
 
-    /** Whether an instant lies in it. */
-    public boolean include(Instant instant, ZoneId zone) {
-        return spans.isEmpty() || spans.stream().anyMatch(s -> s.includes(instant.atZone(zone)));
+    /**
+     * Whether an instant lies in it.
+     *
+     * @param holiday whether a day is one there
+     */
+    public boolean include(Instant instant, ZoneId zone, Predicate<LocalDate> holiday) {
+        ZonedDateTime there = instant.atZone(zone);
+        boolean isOne = holidays != Holidays.AS_USUAL && holiday.test(there.toLocalDate());
+        if (isOne && holidays == Holidays.ALL_DAY) {
+            return true;
+        }
+        if (isOne && holidays == Holidays.NEVER || !isOne && holidays == Holidays.ONLY) {
+            return false;
+        }
+        return spans.isEmpty() || spans.stream().anyMatch(s -> s.includes(there));
     }
 }

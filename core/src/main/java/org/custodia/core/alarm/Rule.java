@@ -4,9 +4,13 @@ import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
+import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Priority;
+import org.custodia.core.event.Reasons;
+import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.SiteId;
@@ -16,9 +20,10 @@ import org.custodia.core.site.SystemId;
  * When what happens is an alarm.
  *
  * @param id by which it is known over its versions
- * @param version goes up by one with each change
+ * @param version goes up by one with each change; 0 for one that ships and that nobody has changed
  * @param name as people call what it tells of
  * @param on whether it is watched
+ * @param then what is done when it is found, beside raising an alarm
  */
 public record Rule(
         String id,
@@ -29,7 +34,8 @@ public record Rule(
         Where where,
         Who who,
         Hours during,
-        Priority priority) {
+        Priority priority,
+        Then then) {
     /** Characters of an id. */
     public static final int LONGEST_ID = 60;
 
@@ -46,8 +52,8 @@ public record Rule(
         if (name.isBlank() || name.length() > LONGEST_NAME || name.chars().anyMatch(Character::isISOControl)) {
             throw new IllegalArgumentException("a rule has a name of at most " + LONGEST_NAME + " characters");
         }
-        if (version < 1) {
-            throw new IllegalArgumentException("a rule's first version is 1");
+        if (version < 0) {
+            throw new IllegalArgumentException("versions count from 0");
         }
         if (!PRIORITIES.contains(priority)) {
             throw new IllegalArgumentException("an alarm is urgent, caution or low");
@@ -87,10 +93,12 @@ public record Rule(
     /**
      * Something so many times within a time.
      *
+     * @param unless what starts the count anew when it happens in between, so that it has to be so often in a row
      * @param times at least 2, at most {@link Detector#MOST_TIMES}
      * @param within more than nothing, at most {@link #MOST_WITHIN}
      */
-    public record Often(Set<EventKind> kinds, Set<String> reasons, int times, Duration within, Per per)
+    public record Often(
+            Set<EventKind> kinds, Set<String> reasons, Set<EventKind> unless, int times, Duration within, Per per)
             implements When {
         /** Nothing is counted together over more than this. */
         public static final Duration MOST_WITHIN = Duration.ofHours(24);
@@ -98,11 +106,38 @@ public record Rule(
         public Often {
             kinds = some(kinds);
             reasons = Set.copyOf(reasons);
+            unless = Set.copyOf(unless);
+            if (kinds.stream().anyMatch(unless::contains)) {
+                throw new IllegalArgumentException("what is counted does not start the count anew");
+            }
             if (times < 2 || times > Detector.MOST_TIMES) {
                 throw new IllegalArgumentException("it is counted from 2 to " + Detector.MOST_TIMES);
             }
             if (within.isNegative() || within.isZero() || within.compareTo(MOST_WITHIN) > 0) {
                 throw new IllegalArgumentException("it is counted over at most a day");
+            }
+        }
+    }
+
+    /**
+     * Somebody, or a badge, at a door sooner than they can have come there from the one before.
+     *
+     * @param percent of the time the walk takes, 10 to 100; whoever needed less was too quick. The walk is the shortest way
+     *     over doors that are neighbours
+     * @param acrossSites what it takes at least from one site to another, where no way over neighbours is known; at most
+     *     {@link #MOST_ACROSS}
+     */
+    public record TooFar(Set<EventKind> kinds, int percent, Duration acrossSites) implements When {
+        /** Nobody counts on a longer way from site to site. */
+        public static final Duration MOST_ACROSS = Duration.ofHours(12);
+
+        public TooFar {
+            kinds = some(kinds);
+            if (percent < 10 || percent > 100) {
+                throw new IllegalArgumentException("a walk is compared with 10 to 100 percent of it");
+            }
+            if (acrossSites.isNegative() || acrossSites.compareTo(MOST_ACROSS) > 0) {
+                throw new IllegalArgumentException("from site to site it takes at most twelve hours");
             }
         }
     }
@@ -135,44 +170,143 @@ public record Rule(
         return Set.copyOf(kinds);
     }
 
-    /** Where it has to happen; anywhere where all are empty, at any of them otherwise. */
-    public record Where(Set<DoorId> doors, Set<SiteId> sites, Set<SystemId> systems) {
+    /** A zone of a site, by its name. */
+    public record Zone(SiteId site, String name) {
+        public Zone {
+            if (name.isBlank()) {
+                throw new IllegalArgumentException("a zone has a name");
+            }
+        }
+    }
+
+    /** Where it has to happen; anywhere where all are empty, at any of them otherwise. A door is in the zones on both sides. */
+    public record Where(
+            Set<DoorId> doors, Set<Zone> zones, Set<SiteId> sites, Set<SystemId> systems, Set<DeviceId> devices) {
         /** Anywhere. */
-        public static final Where ANYWHERE = new Where(Set.of(), Set.of(), Set.of());
+        public static final Where ANYWHERE = new Where(Set.of(), Set.of(), Set.of(), Set.of(), Set.of());
 
         public Where {
             doors = Set.copyOf(doors);
+            zones = Set.copyOf(zones);
             sites = Set.copyOf(sites);
             systems = Set.copyOf(systems);
+            devices = Set.copyOf(devices);
         }
 
-        boolean anywhere() {
-            return doors.isEmpty() && sites.isEmpty() && systems.isEmpty();
+        /** At some doors. */
+        public static Where at(Set<DoorId> doors) {
+            return new Where(doors, Set.of(), Set.of(), Set.of(), Set.of());
+        }
+
+        public boolean anywhere() {
+            return doors.isEmpty() && onlyDoors();
+        }
+
+        /** Whether nothing but doors is named. */
+        boolean onlyDoors() {
+            return zones.isEmpty() && sites.isEmpty() && systems.isEmpty() && devices.isEmpty();
         }
     }
 
     /**
      * Who has to be in it.
      *
-     * @param people one of them; anybody or nobody where that is empty
+     * @param people one of them
+     * @param kinds of person, one of which it is; anybody or nobody where people and kinds are empty
      * @param unknown whether it has to be somebody who is not known
      */
-    public record Who(Set<PersonId> people, boolean unknown) {
+    public record Who(Set<PersonId> people, Set<String> kinds, boolean unknown) {
         /** Anybody, or nobody. */
-        public static final Who ANYBODY = new Who(Set.of(), false);
+        public static final Who ANYBODY = new Who(Set.of(), Set.of(), false);
 
         public Who {
             people = Set.copyOf(people);
-            if (unknown && !people.isEmpty()) {
+            kinds = Set.copyOf(kinds);
+            if (unknown && !(people.isEmpty() && kinds.isEmpty())) {
                 throw new IllegalArgumentException("somebody who is not known is none of these people");
             }
         }
 
-        boolean includes(Optional<PersonId> person) {
-            return unknown
-                    ? person.isEmpty()
-                    : people.isEmpty() || person.filter(people::contains).isPresent();
+        boolean anybody() {
+            return !unknown && people.isEmpty() && kinds.isEmpty();
         }
+
+        /**
+         * @param kind what kind of person somebody is, where that is known
+         */
+        boolean includes(Optional<PersonId> person, Function<PersonId, Optional<String>> kind) {
+            if (unknown) {
+                return person.isEmpty();
+            }
+            return anybody()
+                    || person.filter(people::contains).isPresent()
+                    || !kinds.isEmpty()
+                            && person.flatMap(kind).filter(kinds::contains).isPresent();
+        }
+    }
+
+    /** When something is done. */
+    public enum At {
+        /** When the alarm is raised. */
+        START,
+        /** When its condition has ended. */
+        END
+    }
+
+    /**
+     * Tells a door to do something.
+     *
+     * @param door which one; nothing for the one where it happened
+     * @param command one of {@link #COMMANDS}
+     */
+    public record Order(At at, Optional<DoorId> door, DoorCommand command) {
+        public Order {
+            if (!COMMANDS.contains(command)) {
+                throw new IllegalArgumentException("a rule gives no such command");
+            }
+        }
+    }
+
+    /** What a rule may tell a door. */
+    public static final List<DoorCommand> COMMANDS = List.of(
+            new DoorCommand.LockNow(),
+            new DoorCommand.LeaveUnlocked(Optional.empty()),
+            new DoorCommand.LetThrough(),
+            new DoorCommand.BackToTimetable());
+
+    /**
+     * What is done when a rule has found something.
+     *
+     * @param forward whether its pictures come forward on the desk
+     * @param sound whether it is heard
+     * @param orders what doors are told; at most {@link #MOST_ORDERS}
+     */
+    public record Then(boolean forward, boolean sound, List<Order> orders) {
+        /** No rule tells more doors. */
+        public static final int MOST_ORDERS = 20;
+
+        /** Seen and heard, and nothing else. */
+        public static final Then CALLS = new Then(true, true, List.of());
+
+        /** Neither, for what can wait. */
+        public static final Then QUIET = new Then(false, false, List.of());
+
+        public Then {
+            orders = List.copyOf(orders);
+            if (orders.size() > MOST_ORDERS) {
+                throw new IllegalArgumentException("a rule tells at most " + MOST_ORDERS + " doors");
+            }
+        }
+    }
+
+    /** The same in another version. */
+    public Rule version(long other) {
+        return new Rule(id, other, name, on, when, where, who, during, priority, then);
+    }
+
+    /** The same, switched on or off. */
+    public Rule on(boolean now) {
+        return new Rule(id, version, name, now, when, where, who, during, priority, then);
     }
 
     /** What says at the same place that the condition is no more. */
@@ -198,25 +332,68 @@ public record Rule(
                 once("camera", "Camera lost", Priority.CAUTION, Set.of(Kinds.CAMERA_LOST), Set.of(Kinds.CAMERA_BACK)),
                 once("reader", "Reader off", Priority.LOW, Set.of(Kinds.READER_OFF), Set.of(Kinds.READER_ON)),
                 once("clock", "Clock off", Priority.LOW, Set.of(Kinds.CLOCK_OFF), Set.of(Kinds.CLOCK_BACK)),
-                new Rule(
+                of(
                         "refused-often",
                         "Refused again and again",
-                        1,
-                        new Often(Set.of(Kinds.REFUSED), Set.of(), 3, Duration.ofMinutes(3), Per.PLACE),
+                        new Often(
+                                Set.of(Kinds.REFUSED),
+                                Set.of(),
+                                Set.of(Kinds.GRANTED),
+                                3,
+                                Duration.ofMinutes(3),
+                                Per.PLACE),
                         Priority.CAUTION),
-                new Rule(
+                of(
                         "badge-refused-often",
                         "One badge refused at door after door",
-                        1,
-                        new Often(Set.of(Kinds.REFUSED), Set.of(), 4, Duration.ofMinutes(30), Per.BADGE),
+                        new Often(Set.of(Kinds.REFUSED), Set.of(), Set.of(), 4, Duration.ofMinutes(30), Per.BADGE),
+                        Priority.LOW),
+                of(
+                        "stopped-badge",
+                        "Badge used that is stopped",
+                        new Once(
+                                Set.of(Kinds.REFUSED),
+                                Set.of(Reasons.SUSPENDED, Reasons.LOST, Reasons.PERSON_STOPPED),
+                                Set.of()),
+                        Priority.CAUTION),
+                of(
+                        "inside-already",
+                        "In again without having gone out",
+                        new Once(Set.of(Kinds.REFUSED), Set.of(Reasons.ALREADY_INSIDE), Set.of()),
+                        Priority.LOW),
+                of(
+                        "too-far",
+                        "Too far apart for the walk",
+                        new TooFar(Set.of(Kinds.GRANTED), 50, Duration.ofMinutes(5)),
+                        Priority.CAUTION),
+                of(
+                        "nobody-entered",
+                        "Granted and nobody entered, again and again",
+                        new Often(
+                                Set.of(Kinds.NOBODY_ENTERED), Set.of(), Set.of(), 3, Duration.ofMinutes(15), Per.PLACE),
+                        Priority.LOW),
+                of(
+                        "chattering",
+                        "Door contact chatters",
+                        new Often(Set.of(Kinds.OPENED), Set.of(), Set.of(), 8, Duration.ofSeconds(20), Per.PLACE),
                         Priority.LOW));
     }
 
-    private Rule(String id, String name, long version, When when, Priority priority) {
-        this(id, version, name, true, when, Where.ANYWHERE, Who.ANYBODY, Hours.ALWAYS, priority);
+    private static Rule of(String id, String name, When when, Priority priority) {
+        return new Rule(
+                id,
+                0,
+                name,
+                true,
+                when,
+                Where.ANYWHERE,
+                Who.ANYBODY,
+                Hours.ALWAYS,
+                priority,
+                priority == Priority.LOW ? Then.QUIET : Then.CALLS);
     }
 
     private static Rule once(String id, String name, Priority priority, Set<EventKind> kinds, Set<EventKind> endedBy) {
-        return new Rule(id, name, 1, new Once(kinds, Set.of(), endedBy), priority);
+        return of(id, name, new Once(kinds, Set.of(), endedBy), priority);
     }
 }

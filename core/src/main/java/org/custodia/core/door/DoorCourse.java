@@ -456,6 +456,11 @@ final class DoorCourse {
                 reportedForced.isPresent() || !door.can(DoorCapability.REPORTS_FORCED) && allowed == Allowed.NO);
     }
 
+    /** The same where the controller has not said so and does not decide that; nothing otherwise. */
+    Optional<Instant> heldByLimit() {
+        return reportedHeld.isPresent() || door.can(DoorCapability.REPORTS_HELD) ? Optional.empty() : heldSince();
+    }
+
     /** From when it is open for longer than its limit; may lie ahead. */
     Optional<Instant> heldSince() {
         if (!contact || door.can(DoorCapability.REPORTS_HELD)) {

@@ -89,10 +89,17 @@ public final class Kinds {
     /** Something does again. Details: camera. */
     public static final EventKind PAIR_HOLDS = kind("custodia.pair-holds", "pair holds again", Priority.NONE);
 
+    /**
+     * Somebody was granted and the door was not opened. It is not stored: it follows from grants and contacts, and rules can
+     * name it.
+     */
+    public static final EventKind NOBODY_ENTERED =
+            kind("custodia.nobody-entered", "granted and nobody entered", Priority.NONE);
+
     public static final EventKind REFUSED_TO_OPERATOR =
             kind("operator.not-permitted", "operator not permitted", Priority.CAUTION);
 
-    /** An alarm. Details: rule, rule-version, name, priority, about, of (the key of what raised it), since. */
+    /** An alarm. Details: rule, rule-version, name, priority, about, of (the key of what raised it), since, condition; forward and sound where not. */
     public static final EventKind ALARM_RAISED = kind("alarm.raised", "alarm raised", Priority.NONE);
     /** The same again while it is not finished. Details: alarm, of, times. */
     public static final EventKind ALARM_AGAIN = kind("alarm.again", "alarm again", Priority.NONE);
@@ -106,6 +113,8 @@ public final class Kinds {
     public static final EventKind ALARM_SHELVED = kind("alarm.shelved", "alarm shelved", Priority.NONE);
     /** It came back from being shelved. Details: alarm. */
     public static final EventKind ALARM_BACK = kind("alarm.back", "alarm back", Priority.NONE);
+    /** Nobody came, so it calls louder, or others too. Details: alarm, step. */
+    public static final EventKind ALARM_ESCALATED = kind("alarm.escalated", "alarm escalated", Priority.NONE);
     /** Details: alarm, text. */
     public static final EventKind ALARM_NOTE = kind("alarm.note", "alarm note", Priority.NONE);
     /** Details: alarm, outcome, text. */

@@ -6,6 +6,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.OnRecord;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.saying.Saying;

@@ -5,6 +5,7 @@ import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.OnRecord;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;

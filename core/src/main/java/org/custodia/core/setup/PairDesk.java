@@ -21,6 +21,7 @@ import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.event.OnRecord;
 import org.custodia.core.evidence.Candidate;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.PictureLag;

@@ -10,6 +10,7 @@ import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.OnRecord;
 import org.custodia.core.link.ClockSource;
 import org.custodia.core.link.Finding;
 import org.custodia.core.operator.Actor;

@@ -13,6 +13,7 @@ import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.stream.Stream;
 import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.OnRecord;
 import org.custodia.core.event.Translation;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;

@@ -8,6 +8,7 @@ import java.util.concurrent.CompletableFuture;
 import java.util.function.Consumer;
 import org.custodia.core.alarm.Alarm;
 import org.custodia.core.alarm.AlarmDesk;
+import org.custodia.core.alarm.Escalation;
 import org.custodia.core.alarm.Figures;
 import org.custodia.core.alarm.Outcome;
 import org.custodia.core.event.Event;
@@ -23,6 +24,11 @@ public final class PermittedAlarms {
     PermittedAlarms(Permit permit, AlarmDesk desk) {
         this.permit = permit;
         this.desk = desk;
+    }
+
+    /** After how long an alarm that nobody has seen calls louder. */
+    public Escalation escalation() {
+        return desk.escalation();
     }
 
     /** Whether the operator may see alarms anywhere. */
@@ -60,6 +66,10 @@ public final class PermittedAlarms {
 
     public CompletableFuture<Event> take(EventKey id) {
         return desk.take(id, permit.actor());
+    }
+
+    public CompletableFuture<Event> hand(EventKey id, String operator, String name) {
+        return desk.hand(id, operator, name, permit.actor());
     }
 
     public CompletableFuture<Event> shelve(EventKey id, Instant until, String reason) {

@@ -4,6 +4,7 @@ import java.time.Clock;
 import org.custodia.core.access.PersonRegister;
 import org.custodia.core.access.Verdicts;
 import org.custodia.core.alarm.AlarmDesk;
+import org.custodia.core.alarm.RuleDesk;
 import org.custodia.core.command.DoorDesk;
 import org.custodia.core.door.DoorBoard;
 import org.custodia.core.event.EventIntake;
@@ -31,6 +32,7 @@ public final class Workplace {
     private final PermittedDevices devices;
     private final PermittedTranslations translations;
     private final PermittedAlarms alarms;
+    private final PermittedRules rules;
 
     /** All that there is, to be seen through somebody's permissions. */
     public record Behind(
@@ -49,6 +51,7 @@ public final class Workplace {
             ChangeDesk changes,
             TransferDesk transfer,
             AlarmDesk alarms,
+            RuleDesk rules,
             Clock clock) {}
 
     public Workplace(Actor actor, Behind behind) {
@@ -62,6 +65,7 @@ public final class Workplace {
         this.devices = new PermittedDevices(permit, behind.devices(), behind.lookouts(), behind.changes());
         this.translations = new PermittedTranslations(permit, behind.translations());
         this.alarms = new PermittedAlarms(permit, behind.alarms());
+        this.rules = new PermittedRules(permit, behind.rules());
         this.verdicts = new PermittedVerdicts(permit, behind.verdicts());
     }
 
@@ -109,6 +113,10 @@ public final class Workplace {
 
     public PermittedAlarms alarms() {
         return alarms;
+    }
+
+    public PermittedRules rules() {
+        return rules;
     }
 
     public PermittedVerdicts verdicts() {

@@ -16,7 +16,9 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.CopyOnWriteArrayList;
 import org.assertj.core.api.ThrowableAssert.ThrowingCallable;
 import org.awaitility.core.ConditionFactory;
 import org.custodia.core.event.Event;
@@ -42,6 +44,7 @@ class AlarmDeskTest {
     private final Happening make = new Happening();
     private final Clock clock = mock(Clock.class);
     private volatile Instant now = at(100);
+    private final List<String> told = new CopyOnWriteArrayList<>();
     private AlarmDesk desk;
 
     @BeforeEach
@@ -51,7 +54,15 @@ class AlarmDeskTest {
     }
 
     private void begin() {
-        desk = new AlarmDesk(Rule.shipped(), log, log, () -> Happening.SITES, clock);
+        desk = new AlarmDesk(
+                log,
+                log,
+                Known.of(() -> Happening.SITES),
+                (door, command, rule) -> told.add(door + " " + command.word()),
+                clock);
+        desk.watch(Rule.shipped().stream()
+                .map(r -> new AlarmDesk.Watched(r, Optional.empty()))
+                .toList());
     }
 
     @AfterEach

@@ -8,10 +8,14 @@ import static org.custodia.core.alarm.Happening.at;
 
 import java.time.DayOfWeek;
 import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
 import java.time.LocalTime;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import java.util.TreeSet;
@@ -22,8 +26,16 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Priority;
+import org.custodia.core.site.ControllerId;
+import org.custodia.core.site.DeviceId;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorCapability;
+import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
+import org.custodia.core.site.SiteId;
+import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
+import org.custodia.core.site.Walk;
 import org.junit.jupiter.api.Test;
 
 /** What rules find, in whatever order it comes. */
@@ -35,17 +47,17 @@ class DetectorTest {
     }
 
     private static Rule rule(Rule.When when, Rule.Where where, Rule.Who who, Hours during) {
-        return new Rule("r", 1, "R", true, when, where, who, during, Priority.CAUTION);
+        return new Rule("r", 1, "R", true, when, where, who, during, Priority.CAUTION, Rule.Then.CALLS);
     }
 
     private static final Rule.Once FORCED = new Rule.Once(Set.of(Kinds.FORCED), Set.of(), Set.of(Kinds.CLOSED));
 
     private static Detector detector(Rule... rules) {
-        return new Detector(List.of(rules), () -> Happening.SITES);
+        return new Detector(List.of(rules), Known.of(() -> Happening.SITES));
     }
 
     private static Rule.Often refused(int times, int seconds, Rule.Per per) {
-        return new Rule.Often(Set.of(Kinds.REFUSED), Set.of(), times, Duration.ofSeconds(seconds), per);
+        return new Rule.Often(Set.of(Kinds.REFUSED), Set.of(), Set.of(), times, Duration.ofSeconds(seconds), per);
     }
 
     @Test
@@ -93,9 +105,9 @@ class DetectorTest {
 
     @Test
     void where_who_and_when_narrow_it() {
-        Rule.Where yard = new Rule.Where(Set.of(), Set.of(Happening.YARD), Set.of());
-        Rule.Where vault = new Rule.Where(Set.of(VAULT), Set.of(), Set.of());
-        Rule.Where brine = new Rule.Where(Set.of(), Set.of(), Set.of(new SystemId("brine")));
+        Rule.Where yard = new Rule.Where(Set.of(), Set.of(), Set.of(Happening.YARD), Set.of(), Set.of());
+        Rule.Where vault = Rule.Where.at(Set.of(VAULT));
+        Rule.Where brine = new Rule.Where(Set.of(), Set.of(), Set.of(), Set.of(new SystemId("brine")), Set.of());
         for (Rule.Where where : List.of(yard, vault, brine)) {
             Detector d = detector(rule(FORCED, where, Rule.Who.ANYBODY, Hours.ALWAYS));
             assertThat(d.take(make.event(Kinds.FORCED, VAULT, 1).build())).hasSize(where == vault ? 1 : 0);
@@ -103,8 +115,10 @@ class DetectorTest {
         }
         PersonId ana = new PersonId("tidewater/ana");
         Rule.Once refused = new Rule.Once(Set.of(Kinds.REFUSED), Set.of("no-level"), Set.of());
-        Detector hers = detector(rule(refused, Rule.Where.ANYWHERE, new Rule.Who(Set.of(ana), false), Hours.ALWAYS));
-        Detector nobodys = detector(rule(refused, Rule.Where.ANYWHERE, new Rule.Who(Set.of(), true), Hours.ALWAYS));
+        Detector hers =
+                detector(rule(refused, Rule.Where.ANYWHERE, new Rule.Who(Set.of(ana), Set.of(), false), Hours.ALWAYS));
+        Detector nobodys =
+                detector(rule(refused, Rule.Where.ANYWHERE, new Rule.Who(Set.of(), Set.of(), true), Hours.ALWAYS));
         Event byAna = make.event(Kinds.REFUSED, VAULT, 1)
                 .person(ana)
                 .reason("no-level")
@@ -120,8 +134,9 @@ class DetectorTest {
         assertThat(nobodys.take(byAna)).isEmpty();
         assertThat(nobodys.take(byNobody)).hasSize(1);
         // A Tuesday, 13:00 in London; the night from Monday to Tuesday ends at 06:00.
-        Hours night =
-                new Hours(List.of(new Hours.Span(Set.of(DayOfWeek.MONDAY), LocalTime.of(22, 0), LocalTime.of(6, 0))));
+        Hours night = new Hours(
+                List.of(new Hours.Span(Set.of(DayOfWeek.MONDAY), LocalTime.of(22, 0), LocalTime.of(6, 0))),
+                Hours.Holidays.AS_USUAL);
         Detector atNight = detector(rule(FORCED, Rule.Where.ANYWHERE, Rule.Who.ANYBODY, night));
         assertThat(atNight.take(make.event(Kinds.FORCED, VAULT, 0).build())).isEmpty();
         assertThat(atNight.take(make.event(Kinds.FORCED, VAULT, -8 * 3_600).build()))
@@ -220,7 +235,7 @@ class DetectorTest {
                 .hasMessageContaining("raises no alarm");
         assertThatThrownBy(() -> refused(1, 60, Rule.Per.PLACE)).isInstanceOf(IllegalArgumentException.class);
         assertThatThrownBy(() -> refused(3, 0, Rule.Per.PLACE)).isInstanceOf(IllegalArgumentException.class);
-        assertThatThrownBy(() -> new Rule.Who(Set.of(new PersonId("tidewater/ana")), true))
+        assertThatThrownBy(() -> new Rule.Who(Set.of(new PersonId("tidewater/ana")), Set.of(), true))
                 .isInstanceOf(IllegalArgumentException.class);
         assertThat(Rule.shipped()).extracting(Rule::id).doesNotHaveDuplicates();
     }
@@ -240,5 +255,232 @@ class DetectorTest {
                         .credential("b29999")
                         .build()))
                 .hasSize(1);
+    }
+
+    @Test
+    void so_often_in_a_row_is_counted_anew_by_what_comes_in_between_in_whatever_order() {
+        Rule.Often inARow = new Rule.Often(
+                Set.of(Kinds.REFUSED), Set.of(), Set.of(Kinds.GRANTED), 3, Duration.ofSeconds(60), Rule.Per.PLACE);
+        List<Event> all = List.of(
+                make.event(Kinds.REFUSED, VAULT, 0).build(),
+                make.event(Kinds.REFUSED, VAULT, 10).build(),
+                make.event(Kinds.GRANTED, VAULT, 15).build(),
+                make.event(Kinds.REFUSED, VAULT, 20).build(),
+                make.event(Kinds.GRANTED, GATE, 25).build(),
+                make.event(Kinds.REFUSED, VAULT, 30).build());
+        Detector d = detector(rule(inARow));
+        all.forEach(e -> assertThat(d.take(e)).isEmpty());
+        assertThat(d.take(make.event(Kinds.REFUSED, VAULT, 40).build())).hasSize(1);
+        // One that comes late, from before the break, makes three of those before it.
+        assertThat(d.take(make.event(Kinds.REFUSED, VAULT, 5).build()))
+                .singleElement()
+                .satisfies(f -> assertThat(((Detector.Raised) f).since()).isEqualTo(at(0)));
+        assertThatThrownBy(() -> new Rule.Often(
+                        Set.of(Kinds.REFUSED),
+                        Set.of(),
+                        Set.of(Kinds.REFUSED),
+                        3,
+                        Duration.ofSeconds(60),
+                        Rule.Per.PLACE))
+                .hasMessageContaining("anew");
+    }
+
+    /** Brute force: some window with enough of them and no break inside. */
+    @Property(tries = 200)
+    void in_a_row_agrees_with_going_through_all_windows(@ForAll long seed) {
+        Random random = new Random(seed);
+        Rule.Often inARow = new Rule.Often(
+                Set.of(Kinds.REFUSED), Set.of(), Set.of(Kinds.GRANTED), 3, Duration.ofSeconds(60), Rule.Per.PLACE);
+        TreeSet<Integer> refused = new TreeSet<>();
+        TreeSet<Integer> granted = new TreeSet<>();
+        Detector d = detector(rule(inARow));
+        boolean found = false;
+        int second = 0;
+        for (int i = 0; i < 15; i++) {
+            second += 1 + random.nextInt(25);
+            boolean yes = random.nextInt(3) == 0;
+            (yes ? granted : refused).add(second);
+            found |= !d.take(make.event(yes ? Kinds.GRANTED : Kinds.REFUSED, VAULT, second)
+                            .build())
+                    .isEmpty();
+        }
+        boolean there = refused.stream().anyMatch(from -> {
+            Integer broken = granted.higher(from);
+            int to = broken == null ? from + 60 : Math.min(from + 60, broken);
+            return refused.subSet(from, true, to, true).size() >= 3;
+        });
+        assertThat(found).isEqualTo(there);
+    }
+
+    private static final DoorId HALL = new DoorId("tidewater/hall");
+    private static final DoorId FAR = new DoorId("tidewater/far");
+
+    private static Door door(DoorId id, SiteId site, String outside, String inside, DoorCapability... can) {
+        return new Door(
+                id,
+                Happening.TIDEWATER,
+                new ControllerId("tidewater/c1"),
+                id.value(),
+                site,
+                "0",
+                outside,
+                inside,
+                Duration.ofSeconds(30),
+                Set.of(can));
+    }
+
+    /** Vault, hall and gate in a row, twenty seconds each; the far door is at another site. */
+    private static final SiteModel WALKED = new SiteModel(
+            Happening.SITES.sites(),
+            List.of(
+                    door(VAULT, Happening.HARBOUR, "Stair", "Vault", DoorCapability.CONTACT),
+                    door(HALL, Happening.HARBOUR, "Hall", "Stair", DoorCapability.CONTACT),
+                    door(GATE, Happening.HARBOUR, "Quay", "Hall"),
+                    door(FAR, Happening.YARD, "Yard", "Workshop")),
+            List.of(),
+            List.of(),
+            List.of(),
+            List.of(),
+            List.of(new Walk(VAULT, HALL, Duration.ofSeconds(20)), new Walk(HALL, GATE, Duration.ofSeconds(20))),
+            List.of(),
+            Set.of());
+
+    private static Detector walked(Rule rule) {
+        return new Detector(List.of(rule), new Known() {
+            @Override
+            public SiteModel sites() {
+                return WALKED;
+            }
+
+            @Override
+            public Optional<String> kindOf(PersonId person, Instant at) {
+                return Optional.of(person.value().contains("ana") ? "staff" : "contractor");
+            }
+
+            @Override
+            public boolean holiday(SystemId system, LocalDate day) {
+                return day.equals(LocalDate.of(2026, 11, 25));
+            }
+        });
+    }
+
+    @Test
+    void who_is_at_two_doors_sooner_than_anybody_walks_is_found_in_either_order() {
+        Rule.TooFar half = new Rule.TooFar(Set.of(Kinds.GRANTED), 50, Duration.ofMinutes(5));
+        PersonId ana = new PersonId("tidewater/ana");
+        PersonId ben = new PersonId("tidewater/ben");
+        Detector d = walked(rule(half));
+        assertThat(d.take(make.event(Kinds.GRANTED, VAULT, 0).person(ana).build()))
+                .isEmpty();
+        assertThat(d.take(make.event(Kinds.GRANTED, GATE, 5).person(ben).build()))
+                .isEmpty();
+        // Forty seconds to the gate by way of the hall; half of that is allowed.
+        assertThat(d.take(make.event(Kinds.GRANTED, GATE, 20).person(ana).build()))
+                .isEmpty();
+        assertThat(d.take(make.event(Kinds.GRANTED, VAULT, 39.9).person(ana).build()))
+                .singleElement()
+                .satisfies(f -> assertThat(((Detector.Raised) f).since()).isEqualTo(at(20)));
+        // Another site, and no way known: five minutes at least.
+        assertThat(d.take(make.event(Kinds.GRANTED, FAR, 300).person(ana).build()))
+                .hasSize(1);
+        assertThat(d.take(make.event(Kinds.GRANTED, FAR, 306).person(ben).build()))
+                .isEmpty();
+        // What comes late is compared with what came after it, and the same one twice is one.
+        Event late = make.event(Kinds.GRANTED, VAULT, 200).person(ben).build();
+        assertThat(d.take(late)).hasSize(1);
+        assertThat(d.take(late)).isEmpty();
+        // The same door again, and badges of nobody known, each by itself.
+        assertThat(d.take(make.event(Kinds.GRANTED, FAR, 302).person(ana).build()))
+                .isEmpty();
+        assertThat(d.take(make.event(Kinds.GRANTED, VAULT, 400).credential("7").build()))
+                .isEmpty();
+        assertThat(d.take(make.event(Kinds.GRANTED, GATE, 401).credential("8").build()))
+                .isEmpty();
+        assertThat(d.take(make.event(Kinds.GRANTED, GATE, 402).credential("7").build()))
+                .hasSize(1);
+        assertThat(d.take(make.event(Kinds.GRANTED, VAULT, 403).build())).isEmpty();
+    }
+
+    @Test
+    void zones_devices_kinds_of_person_and_holidays_narrow_it_too() {
+        Rule.Once refused = new Rule.Once(Set.of(Kinds.REFUSED, Kinds.INPUT_ON), Set.of(), Set.of());
+        Rule.Where stair = new Rule.Where(
+                Set.of(), Set.of(new Rule.Zone(Happening.HARBOUR, "Stair")), Set.of(), Set.of(), Set.of());
+        Rule.Where button =
+                new Rule.Where(Set.of(), Set.of(), Set.of(), Set.of(), Set.of(new DeviceId("tidewater/panic-1")));
+        Detector onStair = walked(rule(refused, stair, Rule.Who.ANYBODY, Hours.ALWAYS));
+        assertThat(onStair.take(make.event(Kinds.REFUSED, VAULT, 0).build())).hasSize(1);
+        assertThat(onStair.take(make.event(Kinds.REFUSED, HALL, 0).build())).hasSize(1);
+        assertThat(onStair.take(make.event(Kinds.REFUSED, GATE, 0).build())).isEmpty();
+        Detector ofButton = walked(rule(refused, button, Rule.Who.ANYBODY, Hours.ALWAYS));
+        assertThat(ofButton.take(make.event(Kinds.INPUT_ON, null, 0)
+                        .detail("unit", "panic-1")
+                        .build()))
+                .hasSize(1);
+        assertThat(ofButton.take(make.event(Kinds.INPUT_ON, null, 0)
+                        .detail("unit", "panic-2")
+                        .build()))
+                .isEmpty();
+        Rule.Who contractors = new Rule.Who(Set.of(), Set.of("contractor"), false);
+        Detector theirs = walked(rule(refused, Rule.Where.ANYWHERE, contractors, Hours.ALWAYS));
+        assertThat(theirs.take(make.event(Kinds.REFUSED, VAULT, 0)
+                        .person(new PersonId("tidewater/ana"))
+                        .build()))
+                .isEmpty();
+        assertThat(theirs.take(make.event(Kinds.REFUSED, VAULT, 0)
+                        .person(new PersonId("tidewater/ben"))
+                        .build()))
+                .hasSize(1);
+        assertThat(theirs.take(make.event(Kinds.REFUSED, VAULT, 0).build())).isEmpty();
+        Hours.Span tuesdays = new Hours.Span(
+                Set.of(DayOfWeek.TUESDAY, DayOfWeek.WEDNESDAY), LocalTime.of(13, 0), LocalTime.of(14, 0));
+        // Tuesday at one, Tuesday at three, and the same on Wednesday, which is a holiday.
+        List<Integer> when = List.of(0, 2 * 3_600, 24 * 3_600, 26 * 3_600);
+        Map<Hours.Holidays, List<Integer>> expected = Map.of(
+                Hours.Holidays.AS_USUAL, List.of(0, 24 * 3_600),
+                Hours.Holidays.NEVER, List.of(0),
+                Hours.Holidays.ONLY, List.of(24 * 3_600),
+                Hours.Holidays.ALL_DAY, List.of(0, 24 * 3_600, 26 * 3_600));
+        expected.forEach((holidays, hits) -> {
+            Detector d = walked(
+                    rule(refused, Rule.Where.ANYWHERE, Rule.Who.ANYBODY, new Hours(List.of(tuesdays), holidays)));
+            assertThat(when.stream()
+                            .filter(s -> !d.take(
+                                            make.event(Kinds.REFUSED, VAULT, s).build())
+                                    .isEmpty())
+                            .toList())
+                    .as(holidays.name())
+                    .isEqualTo(hits);
+        });
+    }
+
+    @Test
+    void what_doors_do_not_report_themselves_is_found_as_if_they_had() {
+        Detector d = walked(rule(FORCED));
+        d.take(make.event(Kinds.MODE, VAULT, 0).detail("mode", "locked").build());
+        assertThat(d.looksAt(Kinds.GRANTED)).isTrue();
+        assertThat(d.take(make.event(Kinds.GRANTED, VAULT, 5).build())).isEmpty();
+        assertThat(d.take(make.event(Kinds.OPENED, VAULT, 6).build())).isEmpty();
+        assertThat(d.take(make.event(Kinds.CLOSED, VAULT, 8).build())).hasOnlyElementsOfType(Detector.Ended.class);
+        assertThat(d.take(make.event(Kinds.OPENED, VAULT, 30).build()))
+                .singleElement()
+                .isInstanceOfSatisfying(
+                        Detector.Raised.class, r -> assertThat(r.cause().kind()).isEqualTo(Kinds.OPENED));
+        Rule.Often nobody = new Rule.Often(
+                Set.of(Kinds.NOBODY_ENTERED), Set.of(), Set.of(), 2, Duration.ofMinutes(5), Rule.Per.PLACE);
+        Detector again = walked(rule(nobody));
+        again.take(make.event(Kinds.MODE, VAULT, 0).detail("mode", "locked").build());
+        again.take(make.event(Kinds.CLOSED, VAULT, 0).build());
+        again.take(make.event(Kinds.GRANTED, VAULT, 5).build());
+        again.take(make.event(Kinds.GRANTED, VAULT, 50).build());
+        assertThat(again.tick(at(61))).isEmpty();
+        assertThat(again.tick(at(63))).hasSize(1);
+        // A system cannot say that.
+        assertThat(again.take(make.event(Kinds.NOBODY_ENTERED, VAULT, 70).build()))
+                .isEmpty();
+        // Where no rule asks for it, doors are not followed.
+        assertThat(detector(rule(new Rule.Once(Set.of(Kinds.DURESS), Set.of(), Set.of())))
+                        .looksAt(Kinds.GRANTED))
+                .isFalse();
     }
 }

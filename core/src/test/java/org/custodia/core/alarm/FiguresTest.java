@@ -26,7 +26,9 @@ class FiguresTest {
                         new Subject(Subject.Sort.DOOR, "tidewater/vault"),
                         new EventKey(new SystemId("tidewater"), 1, raised + 1),
                         at(raised),
-                        at(raised)),
+                        at(raised),
+                        true,
+                        true),
                 Alarm.Condition.ON);
         return seenAfter
                 .map(s -> alarm.acknowledged(new Alarm.By("iv", "I. Vantongeren", at(raised + s))))

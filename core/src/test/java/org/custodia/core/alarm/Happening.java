@@ -46,7 +46,11 @@ final class Happening {
                 "",
                 "",
                 Duration.ofSeconds(30),
-                Set.of(DoorCapability.CONTACT));
+                Set.of(
+                        DoorCapability.CONTACT,
+                        DoorCapability.REPORTS_FORCED,
+                        DoorCapability.REPORTS_HELD,
+                        DoorCapability.LET_THROUGH));
     }
 
     static Instant at(double seconds) {

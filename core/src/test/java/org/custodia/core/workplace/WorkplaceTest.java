@@ -27,7 +27,9 @@ import org.custodia.core.access.PersonRegister;
 import org.custodia.core.access.Verdict;
 import org.custodia.core.access.Verdicts;
 import org.custodia.core.alarm.AlarmDesk;
-import org.custodia.core.alarm.Rule;
+import org.custodia.core.alarm.Known;
+import org.custodia.core.alarm.RuleDesk;
+import org.custodia.core.alarm.RulesInHand;
 import org.custodia.core.command.CommandProgress;
 import org.custodia.core.command.DoorDesk;
 import org.custodia.core.door.CommandAnswer;
@@ -195,6 +197,7 @@ class WorkplaceTest {
                 changes(),
                 transfer(),
                 alarms,
+                rules,
                 CLOCK);
     }
 
@@ -211,7 +214,9 @@ class WorkplaceTest {
         return new SetupDesk(hand, hand, hand, log, CLOCK);
     }
 
-    private final AlarmDesk alarms = new AlarmDesk(Rule.shipped(), log, log, SITES, CLOCK);
+    private final AlarmDesk alarms = new AlarmDesk(log, log, Known.of(SITES::get), (d, c, r) -> {}, CLOCK);
+    private final RuleDesk rules =
+            new RuleDesk(new RulesInHand(), alarms, log, log, Known.of(SITES::get), new RulesInHand(), CLOCK);
 
     private TransferDesk transfer() {
         SetupInHand hand = new SetupInHand();
@@ -529,6 +534,7 @@ class WorkplaceTest {
                         "pairs",
                         "people",
                         "permit",
+                        "rules",
                         "setup",
                         "sites",
                         "translations",

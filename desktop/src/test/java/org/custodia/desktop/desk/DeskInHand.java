@@ -20,7 +20,10 @@ import org.custodia.core.access.OnFile;
 import org.custodia.core.access.PersonRegister;
 import org.custodia.core.access.Verdicts;
 import org.custodia.core.alarm.AlarmDesk;
+import org.custodia.core.alarm.Known;
 import org.custodia.core.alarm.Rule;
+import org.custodia.core.alarm.RuleDesk;
+import org.custodia.core.alarm.RulesInHand;
 import org.custodia.core.command.DoorDesk;
 import org.custodia.core.door.DoorBoard;
 import org.custodia.core.door.MemoryCheckpoints;
@@ -84,6 +87,7 @@ public final class DeskInHand implements AutoCloseable {
     public final Peeks peeks = mock(Peeks.class);
     public final EvidenceSearch evidence;
     public final AlarmDesk alarms;
+    public final RulesInHand ruleBook;
     private final DoorBoard board;
     private final Work work = new Work("desk in hand", 2);
     private volatile Instant now = NOW;
@@ -111,7 +115,9 @@ public final class DeskInHand implements AutoCloseable {
         Sites sites = DeskInHand::sites;
         board = new DoorBoard(log, new MemoryCheckpoints(log), log, sites, clock);
         evidence = new EvidenceSearch(log, sites, peeks, clock);
-        alarms = new AlarmDesk(rules, log, log, sites, clock);
+        alarms = new AlarmDesk(log, log, Known.of(sites::get), (d, c, r) -> {}, clock);
+        ruleBook = new RulesInHand(rules);
+        RuleDesk ruleDesk = new RuleDesk(ruleBook, alarms, log, log, Known.of(sites::get), ruleBook, clock);
         Workplace workplace = new Workplace(
                 Actor.withAll("iv", "I. Vantongeren", "desk"),
                 new Workplace.Behind(
@@ -138,6 +144,7 @@ public final class DeskInHand implements AutoCloseable {
                                 setup.files,
                                 clock),
                         alarms,
+                        ruleDesk,
                         clock));
         Services services = new Services(
                 workplace,

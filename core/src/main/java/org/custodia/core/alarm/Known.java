@@ -1,0 +1,41 @@
+package org.custodia.core.alarm;
+
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.Optional;
+import java.util.function.Supplier;
+import org.custodia.core.site.PersonId;
+import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.SystemId;
+
+/** What rules ask of the registers. */
+public interface Known {
+    /** All places as they stand. */
+    SiteModel sites();
+
+    /** What kind of person somebody was (staff, contractor …); nothing where that is not known. */
+    Optional<String> kindOf(PersonId person, Instant at);
+
+    /** Whether a day is a holiday by the calendar of a system. */
+    boolean holiday(SystemId system, LocalDate day);
+
+    /** Places alone: nobody's kind is known, and there are no holidays. */
+    static Known of(Supplier<SiteModel> sites) {
+        return new Known() {
+            @Override
+            public SiteModel sites() {
+                return sites.get();
+            }
+
+            @Override
+            public Optional<String> kindOf(PersonId person, Instant at) {
+                return Optional.empty();
+            }
+
+            @Override
+            public boolean holiday(SystemId system, LocalDate day) {
+                return false;
+            }
+        };
+    }
+}
