@@ -1,5 +1,6 @@
 package org.custodia.core.alarm;
 
+import java.time.Duration;
 import java.util.Optional;
 import org.custodia.core.event.Event;
 import org.custodia.core.site.Camera;
@@ -9,6 +10,7 @@ import org.custodia.core.site.Device;
 import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Lookout;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
@@ -86,6 +88,44 @@ public record Subject(Sort sort, String id) {
                 sites.doorsOf(new ControllerId(id)).stream().findFirst().map(Door::site);
             case SYSTEM -> Optional.empty();
         };
+    }
+
+    /** The most telling camera that shows it; nothing where none does. */
+    public Optional<Camera> camera(SiteModel sites) {
+        return switch (sort) {
+            case DOOR -> cameraOf(new DoorId(id), sites);
+            case DEVICE ->
+                sites.lookouts(new Lookout.OfDevice(new DeviceId(id))).stream()
+                        .flatMap(l -> sites.camera(l.camera()).stream())
+                        .findFirst()
+                        // What hangs on a door is seen where the door is.
+                        .or(() -> sites.device(new DeviceId(id))
+                                .flatMap(Device::door)
+                                .flatMap(d -> cameraOf(d, sites)));
+            case CAMERA -> sites.camera(new CameraId(id));
+            case CONTROLLER, SYSTEM -> Optional.empty();
+        };
+    }
+
+    private static Optional<Camera> cameraOf(DoorId door, SiteModel sites) {
+        return sites.pairings(door).stream()
+                .flatMap(p -> sites.camera(p.camera()).stream())
+                .findFirst();
+    }
+
+    /**
+     * A camera nearby.
+     *
+     * @param at the door that it shows
+     * @param after how long the walk there takes
+     */
+    public record Nearby(Camera camera, DoorId at, Duration after) {}
+
+    /** For a door that no camera shows: the one at the nearest of its neighbours that has one. */
+    public Optional<Nearby> nearby(SiteModel sites) {
+        return door().filter(d -> cameraOf(d, sites).isEmpty()).flatMap(d -> sites.walks(d).stream()
+                .flatMap(w -> cameraOf(w.from(d), sites).map(c -> new Nearby(c, w.from(d), w.takes())).stream())
+                .findFirst());
     }
 
     @Override

@@ -30,15 +30,14 @@ import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
-import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
-import org.custodia.core.site.Lookout;
 import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.Walk;
 import org.custodia.core.workplace.PermittedAlarms;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.door.DoorCommandMenu;
+import org.custodia.desktop.picture.LoopedMoment;
 import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
@@ -60,11 +59,6 @@ final class AlarmPart extends VBox {
     private static final int MOST_NEXT = 3;
 
     private static final double NEXT = 96;
-    /** The moment is repeated from so long before to so long after it, second by second. */
-    private static final int LOOP_FROM = -4;
-
-    private static final int LOOP_TO = 8;
-
     private final Desk desk;
     private final AlarmWords words;
     private final PriorityMark mark;
@@ -77,7 +71,7 @@ final class AlarmPart extends VBox {
     private final MenuButton shelve = new MenuButton(TEXTS.say("shelve"));
     private final MenuItem back = new MenuItem(TEXTS.say("shelve-back"));
     private final MenuButton finish = new MenuButton(TEXTS.say("finish"));
-    private final PicturePane then;
+    private final LoopedMoment then;
     private final PicturePane now;
     private final HBox pictures = new HBox(8);
     private final VBox around = new VBox(4);
@@ -93,14 +87,13 @@ final class AlarmPart extends VBox {
     private Optional<Alarm> alarm = Optional.empty();
     private Optional<CameraId> camera = Optional.empty();
     private List<Event> known = List.of();
-    private long looped;
     private boolean seen;
 
     AlarmPart(Desk desk, Theme theme) {
         this.desk = desk;
         this.words = new AlarmWords(desk);
         this.mark = new PriorityMark(theme, 22);
-        this.then = new PicturePane(desk.services().pictures());
+        this.then = new LoopedMoment(desk.services().pictures());
         this.now = new PicturePane(desk.services().pictures());
         getStyleClass().add("alarm-part");
         title.getStyleClass().add("large");
@@ -141,7 +134,7 @@ final class AlarmPart extends VBox {
         HBox.setHgrow(heading, Priority.ALWAYS);
         HBox top = new HBox(10, mark, heading, acknowledge, take, door, shelve, finish);
         top.setAlignment(Pos.CENTER_LEFT);
-        for (PicturePane pane : List.of(then, now)) {
+        for (Region pane : List.of(then, now)) {
             HBox.setHgrow(pane, Priority.ALWAYS);
             pane.setPrefWidth(100);
         }
@@ -267,7 +260,6 @@ final class AlarmPart extends VBox {
         Alarm a = standing.get();
         if (another) {
             known = List.of();
-            looped = 0;
             say("");
             text.clear();
             cameras(a);
@@ -334,34 +326,26 @@ final class AlarmPart extends VBox {
     }
 
     private void cameras(Alarm a) {
-        Optional<Camera> found = camera(a.origin().subject());
-        camera = found.map(Camera::id);
-        if (found.isEmpty()) {
+        SiteModel sites = desk.services().sites().get();
+        Subject subject = a.origin().subject();
+        Optional<Camera> found = subject.camera(sites);
+        Optional<Subject.Nearby> nearby = subject.nearby(sites);
+        camera = found.or(() -> nearby.map(Subject.Nearby::camera)).map(Camera::id);
+        if (camera.isEmpty()) {
             then.none(TEXTS.say("no-camera"));
             now.none(TEXTS.say("no-camera"));
             return;
         }
-        then.live();
-        then.camera(found.get(), TEXTS.say("then", found.get().name()), desk.zone());
-        now.camera(found.get(), TEXTS.say("now", found.get().name()), desk.zone());
+        String name = found.map(Camera::name)
+                .orElseGet(() -> TEXTS.say(
+                        "nearby",
+                        sites.door(nearby.get().at()).map(Door::name).orElse(""),
+                        nearby.get().after().toSeconds()));
+        Camera shown = sites.camera(camera.get()).orElseThrow();
+        then.show(shown, TEXTS.say("then", name), desk.zone(), a.origin().since());
+        now.camera(shown, TEXTS.say("now", name), desk.zone());
         then.seen(seen);
         now.seen(seen);
-    }
-
-    private Optional<Camera> camera(Subject subject) {
-        SiteModel sites = desk.services().sites().get();
-        return switch (subject.sort()) {
-            case DOOR ->
-                sites.pairings(new DoorId(subject.id())).stream()
-                        .flatMap(p -> sites.camera(p.camera()).stream())
-                        .findFirst();
-            case DEVICE ->
-                sites.lookouts(new Lookout.OfDevice(new DeviceId(subject.id()))).stream()
-                        .flatMap(l -> sites.camera(l.camera()).stream())
-                        .findFirst();
-            case CAMERA -> sites.camera(new CameraId(subject.id()));
-            case CONTROLLER, SYSTEM -> Optional.empty();
-        };
     }
 
     /** What happened at its door, from just before until two minutes after. */
@@ -460,14 +444,7 @@ final class AlarmPart extends VBox {
         back.setDisable(state != Alarm.State.SHELVED);
         finish.setDisable(!open);
         text.setDisable(!open);
-        if (camera.isPresent() && seen) {
-            int span = LOOP_TO - LOOP_FROM + 1;
-            int second = LOOP_FROM + (int) (looped++ / 2 % span);
-            Instant shown = a.origin().since().plusSeconds(second);
-            if (shown.isBefore(at.minusSeconds(1))) {
-                then.stillOf(shown, (int) Math.max(90, then.getHeight()));
-            }
-        }
+        then.tick(at);
     }
 
     void close() {

@@ -6,19 +6,13 @@ import java.time.ZoneId;
 import java.util.Locale;
 import org.custodia.core.alarm.Alarm;
 import org.custodia.core.alarm.Outcome;
-import org.custodia.core.alarm.Subject;
 import org.custodia.core.event.Priority;
-import org.custodia.core.link.LinkStatus;
-import org.custodia.core.site.Camera;
-import org.custodia.core.site.CameraId;
-import org.custodia.core.site.Device;
-import org.custodia.core.site.DeviceId;
-import org.custodia.core.site.Door;
-import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.rule.RuleWords;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.words.ClockWords;
 import org.custodia.desktop.words.DoorWords;
+import org.custodia.desktop.words.SubjectWords;
 
 /** Says what an alarm is, where, and how it stands. */
 final class AlarmWords {
@@ -33,31 +27,16 @@ final class AlarmWords {
     /** What it is, and how often. */
     String what(Alarm alarm) {
         Alarm.Origin origin = alarm.origin();
-        String name = TEXTS.known("rule." + origin.rule()).orElse(origin.name());
+        String name = RuleWords.name(origin.rule(), origin.name());
         return alarm.times() > 1 ? TEXTS.say("times", name, alarm.times()) : name;
     }
 
     /** What it is about. */
     String where(Alarm alarm) {
-        return where(alarm.origin().subject());
-    }
-
-    private String where(Subject subject) {
-        SiteModel sites = desk.services().sites().get();
-        return switch (subject.sort()) {
-            case DOOR -> subject.door().flatMap(sites::door).map(Door::name).orElse(subject.id());
-            case DEVICE ->
-                sites.device(new DeviceId(subject.id())).map(Device::name).orElse(subject.id());
-            case CAMERA ->
-                sites.camera(new CameraId(subject.id())).map(Camera::name).orElse(subject.id());
-            case CONTROLLER -> TEXTS.say("controller", subject.id());
-            case SYSTEM ->
-                desk.services().links().get().stream()
-                        .filter(l -> l.system().value().equals(subject.id()))
-                        .findFirst()
-                        .map(LinkStatus::name)
-                        .orElse(subject.id());
-        };
+        return SubjectWords.where(
+                alarm.origin().subject(),
+                desk.services().sites().get(),
+                desk.services().links().get());
     }
 
     /** How far it has been dealt with, and whether it still is so. */

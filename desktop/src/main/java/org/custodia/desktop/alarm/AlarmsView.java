@@ -3,10 +3,13 @@ package org.custodia.desktop.alarm;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import javafx.animation.Animation;
 import javafx.animation.KeyFrame;
 import javafx.animation.Timeline;
+import javafx.beans.property.ObjectProperty;
+import javafx.beans.property.SimpleObjectProperty;
 import javafx.beans.value.ChangeListener;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
@@ -27,10 +30,12 @@ import javafx.util.Duration;
 import org.custodia.core.alarm.Alarm;
 import org.custodia.core.alarm.Figures;
 import org.custodia.core.event.EventKey;
+import org.custodia.desktop.control.Segments;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.desk.MainView;
 import org.custodia.desktop.desk.Shortcut;
 import org.custodia.desktop.desk.ViewContext;
+import org.custodia.desktop.rule.RulesPage;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
@@ -68,7 +73,17 @@ public final class AlarmsView extends BorderPane implements MainView {
     private final AlarmPart part;
     private final ChangeListener<List<Alarm>> changed = (o, a, b) -> show();
     private final Timeline ticker = new Timeline(new KeyFrame(TICK, e -> tick()));
+    private final BorderPane queuePage = new BorderPane();
+    private final RulesPage rules;
+    private final ObjectProperty<Page> page = new SimpleObjectProperty<>(Page.QUEUE);
     private boolean showing;
+    private boolean seen;
+
+    /** What the view shows. */
+    private enum Page {
+        QUEUE,
+        RULES
+    }
 
     private AlarmsView(ViewContext context) {
         this.desk = context.desk();
@@ -103,11 +118,25 @@ public final class AlarmsView extends BorderPane implements MainView {
         left.getStyleClass().add("alarm-queue");
         left.setMinWidth(theme.px(QUEUE));
         left.setPrefWidth(theme.px(QUEUE));
-        setLeft(left);
-        setCenter(part);
+        queuePage.setLeft(left);
+        queuePage.setCenter(part);
+        rules = new RulesPage(desk, theme);
+        Segments<Page> pages = new Segments<>(Page.class, page);
+        pages.letter(p -> TEXTS.say("page." + p.name().toLowerCase(Locale.ROOT)));
+        HBox top = new HBox(pages);
+        top.getStyleClass().add("view-bar");
+        setTop(top);
+        page.addListener((o, a, b) -> turn());
+        turn();
         desk.alarms().open().addListener(changed);
         ticker.setCycleCount(Animation.INDEFINITE);
         show();
+    }
+
+    private void turn() {
+        setCenter(page.get() == Page.QUEUE ? queuePage : rules);
+        part.seen(seen && page.get() == Page.QUEUE);
+        rules.inSight(seen && page.get() == Page.RULES);
     }
 
     private void key(KeyEvent e) {
@@ -130,6 +159,7 @@ public final class AlarmsView extends BorderPane implements MainView {
 
     /** Shows an alarm. */
     public void choose(EventKey id) {
+        page.set(Page.QUEUE);
         desk.alarms().alarm(id).ifPresent(a -> {
             queue.getSelectionModel().clearSelection();
             queue.getSelectionModel().select(a);
@@ -198,6 +228,7 @@ public final class AlarmsView extends BorderPane implements MainView {
         load.setText(load());
         queue.refresh();
         part.tick();
+        rules.tick();
     }
 
     /** One alarm of the queue. */
@@ -251,7 +282,8 @@ public final class AlarmsView extends BorderPane implements MainView {
 
     @Override
     public void inSight(boolean inSight) {
-        part.seen(inSight);
+        seen = inSight;
+        turn();
         if (inSight) {
             ticker.play();
             show();
@@ -263,7 +295,7 @@ public final class AlarmsView extends BorderPane implements MainView {
 
     @Override
     public boolean back() {
-        return false;
+        return page.get() == Page.RULES && rules.back();
     }
 
     @Override
@@ -281,5 +313,6 @@ public final class AlarmsView extends BorderPane implements MainView {
         ticker.stop();
         desk.alarms().open().removeListener(changed);
         part.close();
+        rules.close();
     }
 }

@@ -38,6 +38,7 @@ public final class Segments<E extends Enum<E>> extends HBox {
             buttons.put(value, button);
             getChildren().add(button);
         }
+        chosen.addListener((o, a, b) -> buttons.get(b).setSelected(true));
     }
 
     /** Says what stands on each button now. */

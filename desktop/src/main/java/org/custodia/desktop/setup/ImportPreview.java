@@ -7,6 +7,7 @@ import java.util.stream.Collectors;
 import javafx.scene.control.CheckBox;
 import org.custodia.core.setup.PairPlan;
 import org.custodia.core.site.Pairing;
+import org.custodia.desktop.control.PlanPreview;
 import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.words.Names;
@@ -51,7 +52,7 @@ final class ImportPreview extends PlanPreview {
     }
 
     @Override
-    void act() {
+    protected void act() {
         pairs.carryOut(
                 plan,
                 absent.isSelected(),

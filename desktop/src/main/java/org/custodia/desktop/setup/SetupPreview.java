@@ -9,6 +9,7 @@ import org.custodia.core.setup.ChangeBook;
 import org.custodia.core.setup.SetupPlan;
 import org.custodia.core.site.Thing;
 import org.custodia.desktop.changes.ChangeWords;
+import org.custodia.desktop.control.PlanPreview;
 import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.text.Texts;
 
@@ -60,7 +61,7 @@ final class SetupPreview extends PlanPreview {
     }
 
     @Override
-    void act() {
+    protected void act() {
         links.carryOut(
                 plan,
                 () -> {

@@ -14,6 +14,7 @@ import org.custodia.core.alarm.Outcome;
 import org.custodia.core.alarm.Rule;
 import org.custodia.core.event.Kinds;
 import org.custodia.desktop.desk.DeskInHand;
+import org.custodia.desktop.rule.RuleWords;
 import org.custodia.desktop.text.Texts;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -39,9 +40,9 @@ class AlarmWordsTest {
 
     @Test
     void every_rule_that_is_shipped_every_priority_and_every_outcome_has_its_words() {
-        Texts texts = Texts.of(AlarmWords.class);
+        Texts texts = Texts.of(RuleWords.class);
         assertThat(Rule.shipped())
-                .allSatisfy(r -> assertThat(texts.known("rule." + r.id())).contains(r.name()));
+                .allSatisfy(r -> assertThat(texts.known("name." + r.id())).contains(r.name()));
         assertThat(Rule.PRIORITIES)
                 .allSatisfy(p -> assertThat(AlarmWords.priority(p)).isNotBlank());
         assertThat(Outcome.values())

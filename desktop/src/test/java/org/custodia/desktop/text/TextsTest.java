@@ -120,7 +120,12 @@ class TextsTest {
                             "lock-",
                             "outcome.",
                             "priority.",
-                            "rule.",
+                            "name.",
+                            "clause.",
+                            "person.",
+                            "holidays.",
+                            "per.",
+                            "at.",
                             "next-")
                     .anyMatch(key::startsWith);
             if (!made && !code.contains('"' + key + '"')) {

@@ -1,4 +1,4 @@
-package org.custodia.desktop.setup;
+package org.custodia.desktop.control;
 
 import java.util.List;
 import java.util.function.Consumer;
@@ -13,7 +13,7 @@ import javafx.scene.layout.VBox;
 import org.custodia.desktop.text.Texts;
 
 /** What a file would change, line by line, before it does; and the two ways on. */
-class PlanPreview extends VBox {
+public class PlanPreview extends VBox {
     private static final Texts TEXTS = Texts.of(PlanPreview.class);
 
     private final ListView<String> lines = new ListView<>();
@@ -26,7 +26,7 @@ class PlanPreview extends VBox {
      * @param odd how many things cannot be taken
      * @param close told when it is given up
      */
-    PlanPreview(String head, int odd, Runnable close) {
+    protected PlanPreview(String head, int odd, Runnable close) {
         getStyleClass().add("import-preview");
         Label top = new Label(head);
         top.getStyleClass().add("large");
@@ -55,30 +55,30 @@ class PlanPreview extends VBox {
     }
 
     /** Does it. */
-    void act() {
+    protected void act() {
         // There is nothing to be done.
     }
 
     /** Told why it could not be done, so that it can be tried again. */
-    final Consumer<String> failed() {
+    protected final Consumer<String> failed() {
         return why -> {
             said.setText(why);
             doIt.setDisable(!may);
         };
     }
 
-    final void lines(List<String> all) {
+    protected final void lines(List<String> all) {
         lines.getItems().setAll(all);
     }
 
     /** Whether there is anything to do. */
-    final void may(boolean now) {
+    protected final void may(boolean now) {
         may = now;
         doIt.setDisable(!now);
     }
 
     /** Something to choose, above the two ways on. */
-    final void choice(Node node) {
+    protected final void choice(Node node) {
         getChildren().add(3, node);
     }
 }
