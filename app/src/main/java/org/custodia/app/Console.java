@@ -26,6 +26,9 @@ import org.custodia.core.operator.Actor;
 import org.custodia.core.site.SystemId;
 import org.custodia.core.workplace.Workplace;
 import org.custodia.desktop.Services;
+import org.custodia.desktop.call.CommandHerald;
+import org.custodia.desktop.call.LineSpeaker;
+import org.custodia.desktop.call.Outside;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.shell.ConsoleWindow;
 import org.custodia.desktop.theme.Theme;
@@ -69,7 +72,8 @@ public final class Console implements AutoCloseable {
                 hub::links,
                 hub::trouble,
                 () -> hub.intake().trouble().isEmpty(),
-                hub::mishaps);
+                hub::mishaps,
+                outside());
         Settings settings = Settings.load(hub.data(), settingsWriter);
         CompletableFuture<ConsoleWindow> opened = new CompletableFuture<>();
         Platform.runLater(() -> {
@@ -179,6 +183,13 @@ public final class Console implements AutoCloseable {
         System.setProperty("headless.geometry", "1920x1080-32");
         System.setProperty("prism.order", "sw");
         System.setProperty("java.awt.headless", "true");
+    }
+
+    /** Without a screen there is nobody to be reached. */
+    private static Outside outside() {
+        return "Monocle".equals(System.getProperty("glass.platform"))
+                ? Outside.NOBODY
+                : new Outside(new LineSpeaker(), new CommandHerald());
     }
 
     public ConsoleWindow window() {

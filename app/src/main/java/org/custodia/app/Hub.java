@@ -15,6 +15,7 @@ import org.custodia.core.access.RuleBook;
 import org.custodia.core.access.Verdicts;
 import org.custodia.core.alarm.AlarmDesk;
 import org.custodia.core.alarm.Known;
+import org.custodia.core.alarm.ProcedureDesk;
 import org.custodia.core.alarm.RuleDesk;
 import org.custodia.core.command.DoorDesk;
 import org.custodia.core.command.NoSuchCommandException;
@@ -57,7 +58,6 @@ import org.custodia.core.workplace.Workplace;
 import org.custodia.link.Inventory;
 import org.custodia.link.Pace;
 import org.custodia.link.Surroundings;
-import org.custodia.store.AlarmRuleRegister;
 import org.custodia.store.BatchIntake;
 import org.custodia.store.ClockReadings;
 import org.custodia.store.DataDirectory;
@@ -72,10 +72,12 @@ import org.custodia.store.SqlDoorCheckpoints;
 import org.custodia.store.SqlEventLog;
 import org.custodia.store.SqlPersonRegister;
 import org.custodia.store.SqlSentWords;
+import org.custodia.store.VersionedRegister;
 import org.custodia.video.Glimpses;
 import org.custodia.video.VideoDesk;
 import org.custodia.wire.LinksFileForm;
 import org.custodia.wire.PairSheetForms;
+import org.custodia.wire.ProceduresFileForm;
 import org.custodia.wire.RulesFileForm;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -115,6 +117,7 @@ public final class Hub implements AutoCloseable {
     private final TransferDesk transfer;
     private final AlarmDesk alarms;
     private final RuleDesk alarmRules;
+    private final ProcedureDesk procedures;
     private final TranslationDesk translations;
     private static final Logger LOG = LoggerFactory.getLogger(Hub.class);
     /** Who acts where a rule does. */
@@ -234,7 +237,9 @@ public final class Hub implements AutoCloseable {
         };
         this.alarms = new AlarmDesk(log, intake, known, this::tell, clock);
         this.alarmRules = new RuleDesk(
-                new AlarmRuleRegister(registers, clock), alarms, log, intake, known, new RulesFileForm(), clock);
+                VersionedRegister.ofRules(registers, clock), alarms, log, intake, known, new RulesFileForm(), clock);
+        this.procedures = new ProcedureDesk(
+                VersionedRegister.ofProcedures(registers, clock), alarms, intake, new ProceduresFileForm(), clock);
         this.changes = new ChangeDesk(sites, registered, setup, intake, clock);
         clocks.onMeasured(new ClockWatch(log, intake, system -> limit(registered, system), clock)::measured);
         doorDesk.closeUnanswered(actor);
@@ -382,6 +387,7 @@ public final class Hub implements AutoCloseable {
                         transfer,
                         alarms,
                         alarmRules,
+                        procedures,
                         clock));
     }
 

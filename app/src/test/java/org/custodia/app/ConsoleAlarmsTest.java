@@ -7,6 +7,7 @@ import java.util.Optional;
 import javafx.event.Event;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
+import javafx.scene.control.CheckBox;
 import javafx.scene.control.ListView;
 import javafx.scene.control.MenuButton;
 import javafx.scene.control.MenuItem;
@@ -40,6 +41,16 @@ class ConsoleAlarmsTest extends ConsoleFixture {
         });
     }
 
+    private void acknowledge() {
+        fx(() -> {
+            Node to = window.scene().getFocusOwner();
+            Event.fireEvent(
+                    to == null ? window.shell() : to,
+                    new KeyEvent(KeyEvent.KEY_PRESSED, "", "", KeyCode.ENTER, false, true, false, false));
+            return null;
+        });
+    }
+
     private void choose(String menu, String words) {
         fx(() -> {
             MenuItem item = all(".menu-button").stream()
@@ -66,7 +77,7 @@ class ConsoleAlarmsTest extends ConsoleFixture {
         // It is said in every view, and shown by one press.
         setup("Pairs");
         assertThat(lineShows("Forced open")).isTrue();
-        press("Show");
+        key(KeyCode.F4);
         Rig.await().until(() -> shows(".alarm-part .large", "Forced open · Strongroom corridor"));
         Rig.await().until(() -> shows(".alarm-part .label", "No badge, exit button or command in the 10 s before."));
         Rig.await().until(() -> shows(".alarm-part .label", "forced open"));
@@ -90,6 +101,23 @@ class ConsoleAlarmsTest extends ConsoleFixture {
         });
         press("Keep note");
         Rig.await().until(() -> shows(".alarm-part .label", "Patrol sent."));
+        // What has to be done first is said, and nothing is finished.
+        choose("Finish…", "Harmless");
+        Rig.await().until(() -> shows(".alarm-part .caution", "3 steps have to be done first"));
+        for (int step = 0; step < 4; step++) {
+            int now = step;
+            fx(() -> {
+                ((CheckBox) List.copyOf(all(".alarm-part .check-box")).get(now)).fire();
+                return null;
+            });
+            Rig.await().until(() -> log(Kinds.ALARM_TICKED).size() == now + 1);
+            Rig.await()
+                    .until(() -> fx(() -> all(".alarm-part .check-box").stream()
+                                    .filter(n -> ((CheckBox) n).isSelected())
+                                    .count()
+                            == now + 1));
+        }
+        assertThat(shows(".alarm-part .step-done", "Vantongeren")).isTrue();
         choose("Finish…", "Harmless");
         Rig.await().until(() -> queue().getItems().isEmpty());
         Rig.await().until(() -> shows(".alarm-part .label", "Harmless"));
@@ -113,12 +141,12 @@ class ConsoleAlarmsTest extends ConsoleFixture {
         Rig.await().until(() -> lineShows("and 1 more"));
         // Under a panel no key acts.
         key(KeyCode.F1);
-        key(KeyCode.F4);
+        acknowledge();
         key(KeyCode.ESCAPE);
         assertThat(log(Kinds.ALARM_ACKNOWLEDGED)).isEmpty();
-        key(KeyCode.F4);
+        acknowledge();
         Rig.await().until(() -> lineShows("Panic button, reading room desk"));
-        press("Show");
+        key(KeyCode.F4);
         Rig.await().until(() -> shows(".alarm-part .large", "Panic button, reading room desk"));
         choose("Shelve…", "for an hour");
         Rig.await().until(() -> shows(".alarm-part .caution", "Write below why"));

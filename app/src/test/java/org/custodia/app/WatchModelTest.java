@@ -33,6 +33,7 @@ import org.custodia.core.site.SystemId;
 import org.custodia.core.workplace.Workplace;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
+import org.custodia.desktop.call.Outside;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.watch.StripModel;
@@ -94,7 +95,8 @@ class WatchModelTest {
                 links,
                 Optional::empty,
                 storing::get,
-                List::of);
+                List::of,
+                Outside.NOBODY);
         return fx(() -> new Watching(new Desk(services, settings, work), () -> !pointing.get()));
     }
 

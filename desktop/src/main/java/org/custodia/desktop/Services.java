@@ -16,6 +16,7 @@ import org.custodia.core.workplace.PermittedDoors;
 import org.custodia.core.workplace.PermittedLog;
 import org.custodia.core.workplace.PermittedVerdicts;
 import org.custodia.core.workplace.Workplace;
+import org.custodia.desktop.call.Outside;
 import org.custodia.video.Pictures;
 
 /**
@@ -29,6 +30,7 @@ import org.custodia.video.Pictures;
  * @param trouble what somebody has to do something about, such as a full disk; nothing while all is well
  * @param storing whether events are being stored; while they are not, nothing that is known is current
  * @param mishaps what went wrong inside Custodia, one each
+ * @param outside what reaches beyond the window
  */
 public record Services(
         Workplace workplace,
@@ -41,7 +43,8 @@ public record Services(
         Supplier<List<LinkStatus>> links,
         Supplier<Optional<Saying>> trouble,
         BooleanSupplier storing,
-        Supplier<List<Saying>> mishaps) {
+        Supplier<List<Saying>> mishaps,
+        Outside outside) {
 
     public Actor actor() {
         return workplace.actor();

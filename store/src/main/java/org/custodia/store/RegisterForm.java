@@ -26,6 +26,7 @@ import org.custodia.core.access.Credential;
 import org.custodia.core.access.Holiday;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.Timetable;
+import org.custodia.core.alarm.Procedure;
 import org.custodia.core.alarm.Rule;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.setup.LinkSetup;
@@ -52,6 +53,7 @@ import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
 import org.custodia.core.site.Thing;
 import org.custodia.core.site.Walk;
+import org.custodia.wire.ProceduresFileForm;
 import org.custodia.wire.RulesFileForm;
 
 /**
@@ -250,6 +252,13 @@ record RegisterForm<T>(String kind, Permission edited, BiConsumer<T, ObjectNode>
     /** A rule of alarms; its version is the record's. */
     static final RegisterForm<Rule> ALARM_RULE = new RegisterForm<>(
             "alarm-rule", Permission.EDIT_RULES, (r, o) -> o.setAll(RulesFileForm.write(r)), RulesFileForm::read);
+
+    /** What is to be done about some alarms; its version is the record's. */
+    static final RegisterForm<Procedure> PROCEDURE = new RegisterForm<>(
+            "procedure",
+            Permission.EDIT_RULES,
+            (p, o) -> o.setAll(ProceduresFileForm.write(p)),
+            ProceduresFileForm::read);
 
     /**
      * A pairing and its place among those of its door.

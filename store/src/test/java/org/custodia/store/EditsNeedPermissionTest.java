@@ -24,6 +24,7 @@ import org.custodia.core.access.Credential;
 import org.custodia.core.access.Holiday;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.Timetable;
+import org.custodia.core.alarm.Procedure;
 import org.custodia.core.alarm.Rule;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Actor.Level;
@@ -221,6 +222,7 @@ class EditsNeedPermissionTest {
                 new LinkSetup("tidewater", "access", "link-protocol", "T", URI.create("https://a.test/"), false, false),
                 Permission.SET_UP,
                 Set.of()));
+        all.add(new Wanted<>(RegisterForm.PROCEDURE, Procedure.shipped().get(0), Permission.EDIT_RULES, Set.of()));
         all.add(new Wanted<>(RegisterForm.ALARM_RULE, Rule.shipped().get(0), Permission.EDIT_RULES, Set.of()));
         return all;
     }

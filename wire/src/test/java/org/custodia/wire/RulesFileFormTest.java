@@ -115,7 +115,7 @@ class RulesFileFormTest {
                         .getBytes(StandardCharsets.UTF_8)))
                 .hasMessageContaining("rule.file-version");
         assertThatThrownBy(() -> form.read(new byte[] {(byte) 0xff, 0x30})).isInstanceOf(AlarmException.class);
-        assertThatThrownBy(() -> form.read(new byte[RulesFileForm.LARGEST + 1])).isInstanceOf(AlarmException.class);
+        assertThatThrownBy(() -> form.read(new byte[Sheet.LARGEST + 1])).isInstanceOf(AlarmException.class);
         List<Rule> twice = List.of(Rule.shipped().get(0), Rule.shipped().get(0));
         assertThatThrownBy(() -> form.read(form.write(twice))).hasMessageContaining("twice");
     }

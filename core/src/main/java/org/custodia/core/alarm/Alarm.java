@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Optional;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Priority;
+import org.custodia.core.site.PersonId;
 
 /**
  * An alarm as it stands.
@@ -20,6 +21,7 @@ import org.custodia.core.event.Priority;
  * @param shelved why and until when it is put aside
  * @param finished what it turned out to be
  * @param notes what was noted, the oldest first
+ * @param ticks the steps of its procedure that are done
  * @param call since when it calls for somebody, and how far that has gone
  */
 public record Alarm(
@@ -32,6 +34,7 @@ public record Alarm(
         Optional<Shelved> shelved,
         Optional<Finished> finished,
         List<Note> notes,
+        List<Tick> ticks,
         Call call) {
     /** Those to see to first: by priority, then by age. */
     public static final Comparator<Alarm> BY_URGENCY = Comparator.comparing(
@@ -42,6 +45,7 @@ public record Alarm(
 
     public Alarm {
         notes = List.copyOf(notes);
+        ticks = List.copyOf(ticks);
     }
 
     /**
@@ -55,6 +59,7 @@ public record Alarm(
      * @param since when what it is about happened
      * @param forward whether its pictures come forward
      * @param sound whether it is heard
+     * @param person whom what raised it names
      */
     public record Origin(
             EventKey id,
@@ -68,7 +73,8 @@ public record Alarm(
             Instant since,
             Instant raised,
             boolean forward,
-            boolean sound) {}
+            boolean sound,
+            Optional<PersonId> person) {}
 
     /** Whether what it is about lasts. */
     public enum Condition {
@@ -103,6 +109,9 @@ public record Alarm(
      */
     public record Call(Instant since, int steps) {}
 
+    /** A step that is done. */
+    public record Tick(String step, By by) {}
+
     /** Put aside. */
     public record Shelved(By by, Instant until, String reason) {}
 
@@ -123,6 +132,7 @@ public record Alarm(
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
+                List.of(),
                 List.of(),
                 new Call(origin.raised(), 0));
     }
@@ -166,12 +176,24 @@ public record Alarm(
                 shelved,
                 finished,
                 notes,
+                ticks,
                 calls ? new Call(told, 0) : call);
     }
 
     Alarm ended() {
         return condition == Condition.ON
-                ? new Alarm(origin, Condition.ENDED, times, latest, acknowledged, owner, shelved, finished, notes, call)
+                ? new Alarm(
+                        origin,
+                        Condition.ENDED,
+                        times,
+                        latest,
+                        acknowledged,
+                        owner,
+                        shelved,
+                        finished,
+                        notes,
+                        ticks,
+                        call)
                 : this;
     }
 
@@ -206,17 +228,38 @@ public record Alarm(
         return life(acknowledged.or(() -> Optional.of(now.by())), owner, Optional.empty(), Optional.of(now), notes);
     }
 
+    /** A step is done, or after all is not; whoever does the first one has it in hand. */
+    Alarm ticked(String step, boolean done, By by) {
+        List<Tick> all = new ArrayList<>(ticks);
+        all.removeIf(t -> t.step().equals(step));
+        if (done) {
+            all.add(new Tick(step, by));
+        }
+        return new Alarm(
+                origin,
+                condition,
+                times,
+                latest,
+                acknowledged.or(() -> Optional.of(by)),
+                owner.or(() -> Optional.of(new Owner(by.operator(), by.name(), by.when()))),
+                shelved,
+                finished,
+                notes,
+                all,
+                call);
+    }
+
     /** Nobody came so far. */
     Alarm escalated(int step) {
         return step > call.steps() ? calling(new Call(call.since(), step)) : this;
     }
 
     private Alarm calling(Call now) {
-        return new Alarm(origin, condition, times, latest, acknowledged, owner, shelved, finished, notes, now);
+        return new Alarm(origin, condition, times, latest, acknowledged, owner, shelved, finished, notes, ticks, now);
     }
 
     private Alarm life(
             Optional<By> seen, Optional<Owner> has, Optional<Shelved> aside, Optional<Finished> done, List<Note> said) {
-        return new Alarm(origin, condition, times, latest, seen, has, aside, done, said, call);
+        return new Alarm(origin, condition, times, latest, seen, has, aside, done, said, ticks, call);
     }
 }

@@ -33,6 +33,7 @@ public final class AlarmBook {
             Kinds.ALARM_SHELVED,
             Kinds.ALARM_BACK,
             Kinds.ALARM_ESCALATED,
+            Kinds.ALARM_TICKED,
             Kinds.ALARM_NOTE,
             Kinds.ALARM_FINISHED);
 
@@ -44,9 +45,22 @@ public final class AlarmBook {
 
     private final Map<EventKey, Alarm> open = new LinkedHashMap<>();
     private final Map<Topic, EventKey> byTopic = new HashMap<>();
-    private final Map<EventKey, Alarm> finished = bounded(MOST_FINISHED);
+    private final Map<EventKey, Alarm> finished;
     /** By which events rules have found something already, so that nothing is raised twice. */
     private final Map<Found, Boolean> found = bounded(MOST_CAUSES);
+
+    AlarmBook() {
+        this(MOST_FINISHED);
+    }
+
+    private AlarmBook(int mostFinished) {
+        this.finished = bounded(mostFinished);
+    }
+
+    /** One that keeps all that are finished, for what is read of the past. */
+    static AlarmBook ofAll() {
+        return new AlarmBook(Integer.MAX_VALUE);
+    }
 
     private record Topic(String rule, Subject subject) {
         static Topic of(Alarm a) {
@@ -122,7 +136,8 @@ public final class AlarmBook {
                             instant(fact, "since"),
                             fact.time(),
                             !fact.detail("forward").equals(Optional.of("no")),
-                            !fact.detail("sound").equals(Optional.of("no"))),
+                            !fact.detail("sound").equals(Optional.of("no")),
+                            fact.person()),
                     Alarm.Condition.valueOf(fact.detail("condition").orElseThrow())));
         } catch (IllegalArgumentException | DateTimeException | NoSuchElementException e) {
             // Whatever wrote that, it is not what is written here.
@@ -162,6 +177,12 @@ public final class AlarmBook {
                 return a.back(fact.time());
             } else if (kind.equals(Kinds.ALARM_ESCALATED)) {
                 return a.escalated(Integer.parseInt(fact.detail("step").orElseThrow()));
+            } else if (kind.equals(Kinds.ALARM_TICKED)) {
+                String step = fact.detail("step").orElseThrow();
+                boolean known = a.ticks().stream().anyMatch(t -> t.step().equals(step));
+                return known || a.ticks().size() < Procedure.MOST_STEPS * 4
+                        ? a.ticked(step, !fact.detail("done").equals(Optional.of("no")), by)
+                        : a;
             } else if (kind.equals(Kinds.ALARM_NOTE)) {
                 return a.notes().size() < MOST_NOTES ? a.noted(new Alarm.Note(by, text)) : a;
             }

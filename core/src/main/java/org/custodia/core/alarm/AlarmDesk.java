@@ -19,6 +19,7 @@ import java.util.concurrent.CompletionException;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
 import org.custodia.core.door.DoorCommand;
+import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventField;
 import org.custodia.core.event.EventIntake;
@@ -86,6 +87,9 @@ public final class AlarmDesk implements AutoCloseable {
     private LogFollower events;
     /** There was more than fits; the log has it. */
     private boolean behind;
+    /** What is to be done about alarms. */
+    private volatile List<Procedure> procedures = List.of();
+
     /** Rules that are to be watched instead. */
     private List<Watched> next;
 
@@ -380,6 +384,7 @@ public final class AlarmDesk implements AutoCloseable {
                 fact.detail("sound", "no");
             }
         }
+        r.cause().person().ifPresent(fact::person);
         boolean written = write(
                 about(fact, r.subject()).detail("of", r.cause().key().text()).detail("since", r.at().toString()));
         if (written && begins) {
@@ -472,6 +477,26 @@ public final class AlarmDesk implements AutoCloseable {
 
     // ---- For operators
 
+    /** What is to be done about alarms from now on. */
+    void procedures(List<Procedure> all) {
+        procedures = List.copyOf(all);
+    }
+
+    /** What is to be done about an alarm; nothing where nobody has said. */
+    public Optional<Procedure> procedure(Alarm alarm) {
+        return Procedure.of(alarm, procedures, known.sites());
+    }
+
+    /** The steps of an alarm's procedure that have to be done before it is finished, and are not. */
+    public List<String> left(Alarm alarm) {
+        return procedure(alarm).stream()
+                .flatMap(p -> p.steps().stream())
+                .filter(Procedure.Step::required)
+                .map(Procedure.Step::text)
+                .filter(s -> alarm.ticks().stream().noneMatch(t -> t.step().equals(s)))
+                .toList();
+    }
+
     /** After how long it calls louder. */
     public Escalation escalation() {
         return escalation;
@@ -499,6 +524,30 @@ public final class AlarmDesk implements AutoCloseable {
         all.addAll(finished(actor));
         Instant now = clock.instant();
         return Figures.of(all, now.minus(of), now.plusSeconds(1));
+    }
+
+    /**
+     * Those that were raised in a period where the operator handles alarms, as they stand by now, the newest first.
+     *
+     * @throws EventLogException if the log cannot be read
+     */
+    public List<Alarm> raised(Instant from, Instant to, Actor actor) {
+        return new AlarmHistory(log)
+                .raised(from, to, clock.instant(), new Cancellation()).stream()
+                        .filter(a -> sees(a, actor))
+                        .toList();
+    }
+
+    /**
+     * Those that were not finished at an instant, likewise, as they stood then, the most urgent first.
+     *
+     * @throws EventLogException if the log cannot be read
+     */
+    public List<Alarm> openAt(Instant at, Actor actor) {
+        return new AlarmHistory(log)
+                .openAt(at, new Cancellation()).stream()
+                        .filter(a -> sees(a, actor))
+                        .toList();
     }
 
     /** Whether an operator may see an alarm. */
@@ -603,14 +652,41 @@ public final class AlarmDesk implements AutoCloseable {
     }
 
     /**
+     * Does a step of its procedure, or says that it is not done after all; whoever does the first one takes it in hand.
+     * Otherwise as {@link #take}.
+     *
+     * @throws AlarmException also if its procedure has no such step
+     */
+    public CompletableFuture<Event> tick(EventKey id, String step, boolean done, Actor actor) {
+        Alarm alarm = alarm(id);
+        permit(alarm, actor);
+        Procedure procedure = procedure(alarm)
+                .filter(p -> p.steps().stream().anyMatch(s -> s.text().equals(step)))
+                .orElseThrow(() -> new AlarmException(Saying.of("alarm.no-such-step")));
+        return act(Kinds.ALARM_TICKED, alarm, actor, b -> {
+            b.detail("procedure", procedure.id())
+                    .detail("procedure-version", String.valueOf(procedure.version()))
+                    .detail("step", step);
+            if (!done) {
+                b.detail("done", "no");
+            }
+        });
+    }
+
+    /**
      * Is done with one; otherwise as {@link #take}.
      *
      * @param text what else is to be said, may be empty
+     * @throws AlarmException also if steps are left that have to be done
      */
     public CompletableFuture<Event> finish(EventKey id, Outcome outcome, String text, Actor actor) {
         Alarm alarm = alarm(id);
         permit(alarm, actor);
         words(text, false);
+        List<String> left = left(alarm);
+        if (!left.isEmpty()) {
+            throw new AlarmException(Saying.of("alarm.steps-left", left.size(), left.get(0)));
+        }
         return act(Kinds.ALARM_FINISHED, alarm, actor, b -> b.detail("outcome", outcome.word())
                 .detail("text", text.strip()));
     }

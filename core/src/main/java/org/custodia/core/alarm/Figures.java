@@ -2,29 +2,73 @@ package org.custodia.core.alarm;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Collection;
+import java.util.Comparator;
+import java.util.EnumMap;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.function.Function;
+import java.util.stream.Collectors;
 
 /**
- * How much operators were called in a span, and how soon they came. What a person can bear is after EEMUA 191: about one alarm
- * in ten minutes on average, and at most ten in the worst ten.
+ * How much operators were called in a span, and how soon they came. What a person can bear is after EEMUA 191 and ISA-18.2:
+ * about one alarm in ten minutes on average, at most ten in the worst ten; a flood begins with more than ten in ten minutes
+ * and ends with fewer than five.
  *
  * @param raised alarms that were raised in the span
  * @param seen how long it took until half of those that were seen were
+ * @param seenMost how long it took until nine in ten of them were
+ * @param finished how long it took until half of those that were finished were
+ * @param finishedMost how long it took until nine in ten of them were
  * @param perTen alarms in ten minutes, on average
  * @param worstTen in the worst of the ten minutes that the span is cut into
+ * @param tens how many there were in each of those that had any, by number from the beginning
+ * @param places how many there were about what, the most first
+ * @param outcomes what they turned out to be; those that are not finished are left out
+ * @param chattering what happened so often about one thing that it is a nuisance, the most first: more than
+ *     {@link #CHATTERING} times on average in an alarm
+ * @param floods the floods, in order of time
  */
-public record Figures(int raised, Optional<Duration> seen, double perTen, int worstTen) {
+public record Figures(
+        int raised,
+        Optional<Duration> seen,
+        Optional<Duration> seenMost,
+        Optional<Duration> finished,
+        Optional<Duration> finishedMost,
+        double perTen,
+        int worstTen,
+        Map<Long, Integer> tens,
+        Map<Subject, Integer> places,
+        Map<Outcome, Integer> outcomes,
+        Map<Subject, Integer> chattering,
+        List<Flood> floods) {
     /** More than this in ten minutes nobody sees to. */
     public static final int MOST_IN_TEN = 10;
+    /** A flood is over with fewer than this in ten minutes. */
+    public static final int FLOOD_OVER = 5;
     /** More than this on average wears people out. */
     public static final double BEARABLE = 1;
     /** And more than this is too much for one. */
     public static final double MANAGEABLE = 2;
+    /** What happens more often than this while its alarm is open chatters. */
+    public static final int CHATTERING = 3;
 
-    private static final Duration TEN = Duration.ofMinutes(10);
+    /** What the span is cut into. */
+    public static final Duration TEN = Duration.ofMinutes(10);
+
+    /** None at all. */
+    public static final Figures NONE = of(List.of(), Instant.EPOCH, Instant.EPOCH.plus(TEN));
+
+    /**
+     * Too many at once.
+     *
+     * @param alarms how many were raised in it
+     */
+    public record Flood(Instant from, Instant to, int alarms) {}
 
     /** Of those of some alarms that were raised in a span, its end not included. */
     public static Figures of(Collection<Alarm> alarms, Instant from, Instant to) {
@@ -34,17 +78,80 @@ public record Figures(int raised, Optional<Duration> seen, double perTen, int wo
                 .toList();
         TreeMap<Long, Integer> tens = new TreeMap<>();
         then.forEach(a -> tens.merge(Duration.between(from, a.origin().raised()).dividedBy(TEN), 1, Integer::sum));
-        List<Duration> seen = then.stream()
-                .flatMap(a -> a.acknowledged().stream()
-                        .map(by -> Duration.between(a.origin().raised(), by.when())))
+        List<Duration> seen = times(then, a -> a.acknowledged().map(Alarm.By::when));
+        List<Duration> finished = times(then, a -> a.finished().map(f -> f.by().when()));
+        double spans = Math.max(1, Duration.between(from, to).toMillis() / (double) TEN.toMillis());
+        Map<Outcome, Integer> outcomes = new EnumMap<>(Outcome.class);
+        then.forEach(a -> a.finished().ifPresent(f -> outcomes.merge(f.outcome(), 1, Integer::sum)));
+        return new Figures(
+                then.size(),
+                share(seen, 0.5),
+                share(seen, 0.9),
+                share(finished, 0.5),
+                share(finished, 0.9),
+                then.size() / spans,
+                tens.values().stream().mapToInt(Integer::intValue).max().orElse(0),
+                tens,
+                most(then.stream().collect(Collectors.toMap(a -> a.origin().subject(), a -> 1, Integer::sum))),
+                outcomes,
+                most(then.stream()
+                        .filter(a -> a.times() > CHATTERING)
+                        .collect(Collectors.toMap(a -> a.origin().subject(), Alarm::times, Integer::sum))),
+                floods(then));
+    }
+
+    private static List<Duration> times(List<Alarm> alarms, Function<Alarm, Optional<Instant>> until) {
+        return alarms.stream()
+                .flatMap(
+                        a -> until.apply(a).map(t -> Duration.between(a.origin().raised(), t)).stream())
                 .map(d -> d.isNegative() ? Duration.ZERO : d)
                 .sorted()
                 .toList();
-        double spans = Math.max(1, Duration.between(from, to).toMillis() / (double) TEN.toMillis());
-        return new Figures(
-                then.size(),
-                seen.isEmpty() ? Optional.empty() : Optional.of(seen.get((seen.size() - 1) / 2)),
-                then.size() / spans,
-                tens.values().stream().mapToInt(Integer::intValue).max().orElse(0));
+    }
+
+    /** How long it took until a share of them were done: the smallest time that so many did not exceed. */
+    private static Optional<Duration> share(List<Duration> sorted, double share) {
+        return sorted.isEmpty()
+                ? Optional.empty()
+                : Optional.of(sorted.get((int) Math.ceil(share * sorted.size()) - 1));
+    }
+
+    private static <K> Map<K, Integer> most(Map<K, Integer> counts) {
+        Map<K, Integer> sorted = new LinkedHashMap<>();
+        counts.entrySet().stream()
+                .sorted(Map.Entry.<K, Integer>comparingByValue().reversed().thenComparing(e -> e.getKey()
+                        .toString()))
+                .forEach(e -> sorted.put(e.getKey(), e.getValue()));
+        return sorted;
+    }
+
+    private static List<Flood> floods(List<Alarm> alarms) {
+        List<Instant> times = alarms.stream()
+                .map(a -> a.origin().raised())
+                .sorted(Comparator.naturalOrder())
+                .toList();
+        List<Flood> floods = new ArrayList<>();
+        int first = 0;
+        int begun = -1;
+        for (int i = 0; i < times.size(); i++) {
+            while (!times.get(first).plus(TEN).isAfter(times.get(i))) {
+                first++;
+            }
+            int there = i - first + 1;
+            if (begun < 0 && there > MOST_IN_TEN) {
+                begun = first;
+            } else if (begun >= 0 && there < FLOOD_OVER) {
+                floods.add(flood(times, begun, i - 1));
+                begun = -1;
+            }
+        }
+        if (begun >= 0) {
+            floods.add(flood(times, begun, times.size() - 1));
+        }
+        return floods;
+    }
+
+    private static Flood flood(List<Instant> times, int from, int to) {
+        return new Flood(times.get(from), times.get(to), to - from + 1);
     }
 }

@@ -24,7 +24,7 @@ public final class RuleDesk {
     /** Rules that a site can have. */
     public static final int MOST = 1_000;
 
-    private final RuleVersions versions;
+    private final Versions<Rule> versions;
     private final AlarmDesk alarms;
     private final EventLog log;
     private final EventIntake intake;
@@ -38,7 +38,7 @@ public final class RuleDesk {
      * @param alarms told of each change of the rules
      */
     public RuleDesk(
-            RuleVersions versions,
+            Versions<Rule> versions,
             AlarmDesk alarms,
             EventLog log,
             EventIntake intake,
@@ -66,15 +66,15 @@ public final class RuleDesk {
     public record Standing(Rule rule, long version, Optional<Instant> since, Optional<String> by, boolean shipped) {}
 
     private List<Standing> standing() {
-        Map<String, RuleVersions.Said> said = versions.newest();
+        Map<String, Versions.Said<Rule>> said = versions.newest();
         Map<String, Standing> all = new LinkedHashMap<>();
         for (Rule rule : Rule.shipped()) {
             all.put(rule.id(), new Standing(rule, 0, Optional.empty(), Optional.empty(), true));
         }
         said.forEach((id, s) -> {
             boolean shipped = all.containsKey(id);
-            if (s.rule().isPresent()) {
-                all.put(id, new Standing(s.rule().get(), s.version(), Optional.of(s.since()), s.by(), shipped));
+            if (s.value().isPresent()) {
+                all.put(id, new Standing(s.value().get(), s.version(), Optional.of(s.since()), s.by(), shipped));
             } else {
                 all.remove(id);
             }
@@ -109,12 +109,12 @@ public final class RuleDesk {
      *
      * @throws org.custodia.core.operator.NotPermittedException as for {@link #rules}
      */
-    public List<RuleVersions.Said> versions(String id, Actor actor) {
+    public List<Versions.Said<Rule>> versions(String id, Actor actor) {
         maySee(actor);
-        List<RuleVersions.Said> all = new ArrayList<>(versions.versions(id));
+        List<Versions.Said<Rule>> all = new ArrayList<>(versions.versions(id));
         Rule.shipped().stream()
                 .filter(r -> r.id().equals(id))
-                .forEach(r -> all.add(new RuleVersions.Said(Optional.of(r), 0, Instant.EPOCH, Optional.empty())));
+                .forEach(r -> all.add(new Versions.Said<>(Optional.of(r), 0, Instant.EPOCH, Optional.empty())));
         return all;
     }
 
@@ -151,20 +151,20 @@ public final class RuleDesk {
      * @throws org.custodia.core.event.EventLogException if somebody has changed it meanwhile, or it cannot be written
      */
     public void keep(Rule rule, long basedOn, Actor actor) {
-        edit(List.of(new RuleVersions.Edit(rule.id(), Optional.of(rule), basedOn)), "kept", actor);
+        edit(List.of(new Versions.Edit<>(rule.id(), Optional.of(rule), basedOn)), "kept", actor);
     }
 
     /** Takes a rule off; otherwise as {@link #keep}. */
     public void takeOff(String id, long basedOn, Actor actor) {
-        edit(List.of(new RuleVersions.Edit(id, Optional.empty(), basedOn)), "taken-off", actor);
+        edit(List.of(new Versions.Edit<>(id, Optional.empty(), basedOn)), "taken-off", actor);
     }
 
-    private void edit(List<RuleVersions.Edit> edits, String change, Actor actor) {
+    private void edit(List<Versions.Edit<Rule>> edits, String change, Actor actor) {
         actor.requireEverywhere(Permission.EDIT_RULES);
         Set<String> ids = new HashSet<>();
         standing().forEach(s -> ids.add(s.rule().id()));
         edits.forEach(e -> {
-            if (e.rule().isPresent()) {
+            if (e.value().isPresent()) {
                 ids.add(e.id());
             }
         });
@@ -172,10 +172,10 @@ public final class RuleDesk {
             throw new AlarmException(Saying.of("rule.too-many", MOST));
         }
         versions.keep(edits, actor);
-        for (RuleVersions.Edit e : edits) {
+        for (Versions.Edit<Rule> e : edits) {
             intake.record(OnRecord.setUp("rule", change, actor, clock.instant())
                     .detail("rule", e.id())
-                    .detail("name", e.rule().map(Rule::name).orElse(e.id())));
+                    .detail("name", e.value().map(Rule::name).orElse(e.id())));
         }
         watch();
     }
@@ -206,7 +206,7 @@ public final class RuleDesk {
      */
     public List<Change> plan(byte[] file, Actor actor) {
         actor.requireEverywhere(Permission.EDIT_RULES);
-        Map<String, RuleVersions.Said> said = versions.newest();
+        Map<String, Versions.Said<Rule>> said = versions.newest();
         Map<String, Standing> there = new LinkedHashMap<>();
         standing().forEach(s -> there.put(s.rule().id(), s));
         return sheets.read(file).stream()
@@ -217,7 +217,7 @@ public final class RuleDesk {
                         r,
                         Optional.ofNullable(there.get(r.id())),
                         Optional.ofNullable(said.get(r.id()))
-                                .map(RuleVersions.Said::version)
+                                .map(Versions.Said::version)
                                 .orElse(0L),
                         problems(r)))
                 .toList();
@@ -227,7 +227,7 @@ public final class RuleDesk {
     public void take(List<Change> changes, Actor actor) {
         edit(
                 changes.stream()
-                        .map(c -> new RuleVersions.Edit(c.rule().id(), Optional.of(c.rule()), c.basedOn()))
+                        .map(c -> new Versions.Edit<>(c.rule().id(), Optional.of(c.rule()), c.basedOn()))
                         .toList(),
                 "imported",
                 actor);

@@ -115,6 +115,8 @@ public final class Kinds {
     public static final EventKind ALARM_BACK = kind("alarm.back", "alarm back", Priority.NONE);
     /** Nobody came, so it calls louder, or others too. Details: alarm, step. */
     public static final EventKind ALARM_ESCALATED = kind("alarm.escalated", "alarm escalated", Priority.NONE);
+    /** A step of its procedure is done. Details: alarm, procedure, procedure-version, step; done where it is not after all. */
+    public static final EventKind ALARM_TICKED = kind("alarm.ticked", "alarm step done", Priority.NONE);
     /** Details: alarm, text. */
     public static final EventKind ALARM_NOTE = kind("alarm.note", "alarm note", Priority.NONE);
     /** Details: alarm, outcome, text. */

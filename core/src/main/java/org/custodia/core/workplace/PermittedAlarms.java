@@ -4,6 +4,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.function.Consumer;
 import org.custodia.core.alarm.Alarm;
@@ -11,6 +12,7 @@ import org.custodia.core.alarm.AlarmDesk;
 import org.custodia.core.alarm.Escalation;
 import org.custodia.core.alarm.Figures;
 import org.custodia.core.alarm.Outcome;
+import org.custodia.core.alarm.Procedure;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
@@ -46,6 +48,16 @@ public final class PermittedAlarms {
         return desk.finished(permit.actor());
     }
 
+    /** Those that were raised in a period, as they stand by now, the newest first. */
+    public List<Alarm> raised(Instant from, Instant to) {
+        return desk.raised(from, to, permit.actor());
+    }
+
+    /** The queue as it stood at an instant. */
+    public List<Alarm> openAt(Instant at) {
+        return desk.openAt(at, permit.actor());
+    }
+
     /** How much was called for of late. */
     public Figures figures(Duration of) {
         return desk.figures(of, permit.actor());
@@ -78,6 +90,20 @@ public final class PermittedAlarms {
 
     public CompletableFuture<Event> back(EventKey id) {
         return desk.back(id, permit.actor());
+    }
+
+    /** What is to be done about an alarm; nothing where nobody has said. */
+    public Optional<Procedure> procedure(Alarm alarm) {
+        return desk.procedure(alarm);
+    }
+
+    /** The steps that have to be done before it is finished, and are not. */
+    public List<String> left(Alarm alarm) {
+        return desk.left(alarm);
+    }
+
+    public CompletableFuture<Event> tick(EventKey id, String step, boolean done) {
+        return desk.tick(id, step, done, permit.actor());
     }
 
     public CompletableFuture<Event> note(EventKey id, String text) {

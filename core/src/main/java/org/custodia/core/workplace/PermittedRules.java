@@ -6,7 +6,7 @@ import java.util.function.DoubleConsumer;
 import org.custodia.core.alarm.Rule;
 import org.custodia.core.alarm.RuleDesk;
 import org.custodia.core.alarm.RuleTrial;
-import org.custodia.core.alarm.RuleVersions;
+import org.custodia.core.alarm.Versions;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.saying.Saying;
@@ -42,7 +42,7 @@ public final class PermittedRules {
         return desk.rules(permit.actor());
     }
 
-    public List<RuleVersions.Said> versions(String id) {
+    public List<Versions.Said<Rule>> versions(String id) {
         return desk.versions(id, permit.actor());
     }
 

@@ -4,6 +4,7 @@ import java.time.Clock;
 import org.custodia.core.access.PersonRegister;
 import org.custodia.core.access.Verdicts;
 import org.custodia.core.alarm.AlarmDesk;
+import org.custodia.core.alarm.ProcedureDesk;
 import org.custodia.core.alarm.RuleDesk;
 import org.custodia.core.command.DoorDesk;
 import org.custodia.core.door.DoorBoard;
@@ -33,6 +34,7 @@ public final class Workplace {
     private final PermittedTranslations translations;
     private final PermittedAlarms alarms;
     private final PermittedRules rules;
+    private final PermittedProcedures procedures;
 
     /** All that there is, to be seen through somebody's permissions. */
     public record Behind(
@@ -52,6 +54,7 @@ public final class Workplace {
             TransferDesk transfer,
             AlarmDesk alarms,
             RuleDesk rules,
+            ProcedureDesk procedures,
             Clock clock) {}
 
     public Workplace(Actor actor, Behind behind) {
@@ -65,6 +68,7 @@ public final class Workplace {
         this.devices = new PermittedDevices(permit, behind.devices(), behind.lookouts(), behind.changes());
         this.translations = new PermittedTranslations(permit, behind.translations());
         this.alarms = new PermittedAlarms(permit, behind.alarms());
+        this.procedures = new PermittedProcedures(permit, behind.procedures());
         this.rules = new PermittedRules(permit, behind.rules());
         this.verdicts = new PermittedVerdicts(permit, behind.verdicts());
     }
@@ -113,6 +117,10 @@ public final class Workplace {
 
     public PermittedAlarms alarms() {
         return alarms;
+    }
+
+    public PermittedProcedures procedures() {
+        return procedures;
     }
 
     public PermittedRules rules() {

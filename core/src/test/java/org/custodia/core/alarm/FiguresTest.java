@@ -6,6 +6,7 @@ import static org.custodia.core.alarm.Happening.at;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Priority;
@@ -28,7 +29,8 @@ class FiguresTest {
                         at(raised),
                         at(raised),
                         true,
-                        true),
+                        true,
+                        Optional.empty()),
                 Alarm.Condition.ON);
         return seenAfter
                 .map(s -> alarm.acknowledged(new Alarm.By("iv", "I. Vantongeren", at(raised + s))))
@@ -50,8 +52,53 @@ class FiguresTest {
         assertThat(hour.worstTen()).isEqualTo(3);
         assertThat(hour.perTen()).isEqualTo(5 / 6.0);
         Figures none = Figures.of(all, at(10_000), at(20_000));
-        assertThat(none).isEqualTo(new Figures(0, Optional.empty(), 0, 0));
+        assertThat(none).isEqualTo(Figures.NONE);
         // A shorter span than ten minutes does not make a load of one alarm.
         assertThat(Figures.of(all, at(0), at(1)).perTen()).isEqualTo(1);
+    }
+
+    @Test
+    void nine_in_ten_what_it_turned_out_to_be_and_where_there_is_most_are_told() {
+        List<Alarm> all = new ArrayList<>();
+        for (int i = 1; i <= 10; i++) {
+            Alarm alarm = alarm(i * 700, Optional.of(i));
+            for (int again = 0; i == 3 && again < 4; again++) {
+                alarm = alarm.again(at(i * 700 + 1), at(i * 700 + 1));
+            }
+            all.add(
+                    i % 2 == 0
+                            ? alarm.finished(new Alarm.Finished(
+                                    new Alarm.By("iv", "I. Vantongeren", at(i * 700 + 60 * i)),
+                                    i == 2 ? Outcome.GENUINE : Outcome.HARMLESS,
+                                    ""))
+                            : alarm);
+        }
+        Figures figures = Figures.of(all, at(0), at(86_400));
+        assertThat(figures.seen()).contains(Duration.ofSeconds(5));
+        assertThat(figures.seenMost()).contains(Duration.ofSeconds(9));
+        assertThat(figures.finished()).contains(Duration.ofSeconds(360));
+        assertThat(figures.finishedMost()).contains(Duration.ofSeconds(600));
+        assertThat(figures.outcomes()).isEqualTo(Map.of(Outcome.GENUINE, 1, Outcome.HARMLESS, 4));
+        Subject vault = new Subject(Subject.Sort.DOOR, "tidewater/vault");
+        assertThat(figures.places()).isEqualTo(Map.of(vault, 10));
+        assertThat(figures.chattering()).isEqualTo(Map.of(vault, 5));
+        assertThat(figures.floods()).isEmpty();
+    }
+
+    @Test
+    void a_flood_begins_with_more_than_ten_and_ends_with_fewer_than_five_in_ten_minutes() {
+        List<Alarm> all = new ArrayList<>();
+        for (int i = 0; i < 10; i++) {
+            all.add(alarm(i * 50, Optional.empty()));
+        }
+        assertThat(Figures.of(all, at(0), at(9_000)).floods()).isEmpty();
+        for (int i = 10; i < 20; i++) {
+            all.add(alarm(i * 50, Optional.empty()));
+        }
+        all.add(alarm(1_300, Optional.empty()));
+        all.add(alarm(2_500, Optional.empty()));
+        assertThat(Figures.of(all, at(0), at(9_000)).floods()).containsExactly(new Figures.Flood(at(0), at(1_300), 21));
+        // One that goes on at the end is told, too.
+        assertThat(Figures.of(all, at(0), at(1_000)).floods()).containsExactly(new Figures.Flood(at(0), at(950), 20));
     }
 }

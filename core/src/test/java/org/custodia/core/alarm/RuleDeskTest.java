@@ -128,7 +128,7 @@ class RuleDeskTest {
         soon().until(() -> open_().contains("forced"));
         assertThat(open_().stream().filter("let-through"::equals)).hasSizeLessThan(2);
         assertThat(desk.versions("forced", IV))
-                .extracting(RuleVersions.Said::version)
+                .extracting(Versions.Said::version)
                 .containsExactly(2L, 1L, 0L);
         assertThat(log.events).filteredOn(e -> e.kind().equals(Kinds.SET_UP)).hasSize(4);
     }
@@ -268,6 +268,33 @@ class RuleDeskTest {
         RuleTrial none = desk.tryOut(List.of(), Duration.ofDays(1), p -> {}, new Cancellation(), IV);
         assertThat(none.total()).isZero();
         assertThat(none.worst()).isEmpty();
+    }
+
+    @Test
+    void the_queue_of_any_instant_and_the_alarms_of_any_period_are_read_from_the_log() {
+        log.store(make.event(Kinds.FORCED, VAULT, 101).build());
+        soon().until(() -> open_().equals(List.of("forced")));
+        now = at(200);
+        log.store(make.event(Kinds.DURESS, GATE, 200).build());
+        soon().until(() -> open_().size() == 2);
+        now = at(300);
+        Alarm forced = alarms.open(IV).get(0);
+        alarms.take(forced.id(), IV).join();
+        now = at(400);
+        alarms.finish(forced.id(), Outcome.GENUINE, "Somebody.", IV).join();
+        assertThat(alarms.openAt(at(50), IV)).isEmpty();
+        assertThat(alarms.openAt(at(150), IV)).singleElement().satisfies(a -> assertThat(a.state(at(150)))
+                .isEqualTo(Alarm.State.NEW));
+        assertThat(alarms.openAt(at(350), IV))
+                .extracting(a -> a.state(at(350)))
+                .containsExactly(Alarm.State.IN_HAND, Alarm.State.NEW);
+        assertThat(alarms.openAt(at(400), IV)).hasSize(1);
+        assertThat(alarms.openAt(now, IV)).isEqualTo(alarms.open(IV));
+        assertThat(alarms.raised(at(0), at(150), IV))
+                .singleElement()
+                .satisfies(a -> assertThat(a.finished().orElseThrow().outcome()).isEqualTo(Outcome.GENUINE));
+        assertThat(alarms.raised(at(0), at(1_000), IV)).hasSize(2);
+        assertThat(alarms.raised(at(150), at(200), IV)).isEmpty();
     }
 
     private List<String> problems(Rule rule) {

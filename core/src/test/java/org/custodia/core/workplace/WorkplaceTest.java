@@ -28,6 +28,8 @@ import org.custodia.core.access.Verdict;
 import org.custodia.core.access.Verdicts;
 import org.custodia.core.alarm.AlarmDesk;
 import org.custodia.core.alarm.Known;
+import org.custodia.core.alarm.ProcedureDesk;
+import org.custodia.core.alarm.ProceduresInHand;
 import org.custodia.core.alarm.RuleDesk;
 import org.custodia.core.alarm.RulesInHand;
 import org.custodia.core.command.CommandProgress;
@@ -198,6 +200,7 @@ class WorkplaceTest {
                 transfer(),
                 alarms,
                 rules,
+                procedures,
                 CLOCK);
     }
 
@@ -215,6 +218,8 @@ class WorkplaceTest {
     }
 
     private final AlarmDesk alarms = new AlarmDesk(log, log, Known.of(SITES::get), (d, c, r) -> {}, CLOCK);
+    private final ProcedureDesk procedures =
+            new ProcedureDesk(new ProceduresInHand(), alarms, log, new ProceduresInHand(), CLOCK);
     private final RuleDesk rules =
             new RuleDesk(new RulesInHand(), alarms, log, log, Known.of(SITES::get), new RulesInHand(), CLOCK);
 
@@ -534,6 +539,7 @@ class WorkplaceTest {
                         "pairs",
                         "people",
                         "permit",
+                        "procedures",
                         "rules",
                         "setup",
                         "sites",

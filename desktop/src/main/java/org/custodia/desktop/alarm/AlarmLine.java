@@ -1,5 +1,6 @@
 package org.custodia.desktop.alarm;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.function.Consumer;
@@ -15,6 +16,7 @@ import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.words.DoorWords;
 
 /** The worst alarm that nobody has seen, under the top bar of every view; nothing while there is none. */
 public final class AlarmLine extends HBox {
@@ -27,6 +29,7 @@ public final class AlarmLine extends HBox {
     private final Label where = new Label();
     private final Label how = new Label();
     private final Label others = new Label();
+    private final Consumer<EventKey> answer;
     private List<Alarm> unseen = List.of();
 
     /**
@@ -34,6 +37,7 @@ public final class AlarmLine extends HBox {
      */
     public AlarmLine(Desk desk, Theme theme, Consumer<EventKey> answer) {
         this.desk = desk;
+        this.answer = answer;
         this.words = new AlarmWords(desk);
         this.mark = new PriorityMark(theme, 17);
         getStyleClass().add("alarm-line");
@@ -48,7 +52,7 @@ public final class AlarmLine extends HBox {
         Region gap = new Region();
         HBox.setHgrow(gap, Priority.ALWAYS);
         Button show = new Button(TEXTS.say("answer"));
-        show.setOnAction(e -> worst(a -> answer.accept(a.id())));
+        show.setOnAction(e -> answer());
         Button acknowledge = new Button(TEXTS.say("acknowledge"));
         acknowledge.setOnAction(e -> acknowledge());
         for (Button button : List.of(show, acknowledge)) {
@@ -67,6 +71,11 @@ public final class AlarmLine extends HBox {
         }
     }
 
+    /** Shows the one that is shown in full. */
+    public void answer() {
+        worst(a -> answer.accept(a.id()));
+    }
+
     /** Keeps that the operator has seen the one that is shown. */
     public void acknowledge() {
         worst(a -> desk.alarms().acknowledge(List.of(a.id()), desk.notices()::note));
@@ -82,7 +91,16 @@ public final class AlarmLine extends HBox {
             mark.show(a.origin().priority());
             what.setText(words.what(a));
             where.setText(words.where(a));
-            how.setText(TEXTS.say("waits", words.standing(a, now), words.age(a, now)));
+            String waits = TEXTS.say("waits", words.standing(a, now), words.waiting(a, now));
+            String goesOn = desk.alarms()
+                    .escalates(a)
+                    .map(t -> TEXTS.say(
+                            "escalates", waits, DoorWords.span(Duration.between(now, t.isAfter(now) ? t : now))))
+                    .orElse(waits);
+            how.setText(
+                    a.call().steps() > 0
+                            ? TEXTS.say("escalated", goesOn, a.call().steps())
+                            : goesOn);
             others.setText(unseen.size() > 1 ? TEXTS.say("others", unseen.size() - 1) : "");
         });
     }

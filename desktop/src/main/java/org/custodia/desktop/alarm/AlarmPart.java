@@ -39,6 +39,7 @@ import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.door.DoorCommandMenu;
 import org.custodia.desktop.picture.LoopedMoment;
 import org.custodia.desktop.picture.PicturePane;
+import org.custodia.desktop.procedure.StepsPart;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
@@ -78,6 +79,7 @@ final class AlarmPart extends VBox {
     private final List<PicturePane> next = new ArrayList<>();
     private final HBox way = new HBox(8);
     private final VBox along = new VBox(8);
+    private final StepsPart todo;
     private final VBox notes = new VBox(6);
     private final TextArea text = new TextArea();
     private final Button note = new Button(TEXTS.say("note"));
@@ -92,6 +94,7 @@ final class AlarmPart extends VBox {
     AlarmPart(Desk desk, Theme theme) {
         this.desk = desk;
         this.words = new AlarmWords(desk);
+        this.todo = new StepsPart(desk, this::say);
         this.mark = new PriorityMark(theme, 22);
         this.then = new LoopedMoment(desk.services().pictures());
         this.now = new PicturePane(desk.services().pictures());
@@ -155,7 +158,7 @@ final class AlarmPart extends VBox {
         along.getChildren().setAll(nextDoors, way);
         Label noted = new Label(TEXTS.say("notes"));
         noted.getStyleClass().add("strong");
-        VBox right = new VBox(8, noted, notes, text, new HBox(8, note), said);
+        VBox right = new VBox(8, todo, noted, notes, text, new HBox(8, note), said);
         right.setMinWidth(theme.px(300));
         right.setMaxWidth(theme.px(300));
         all.getChildren().setAll(top, pictures, new HBox(20, left, right));
@@ -252,6 +255,7 @@ final class AlarmPart extends VBox {
     /** Shows one as it stands. */
     void show(Optional<Alarm> standing) {
         boolean another = !standing.map(Alarm::id).equals(shown());
+        boolean anew = another || !standing.map(Alarm::latest).equals(alarm.map(Alarm::latest));
         alarm = standing;
         nothing.setVisible(standing.isEmpty());
         if (standing.isEmpty()) {
@@ -262,12 +266,15 @@ final class AlarmPart extends VBox {
             known = List.of();
             say("");
             text.clear();
-            cameras(a);
             doors(a);
             around.getChildren().clear();
         }
+        if (anew) {
+            cameras(a);
+        }
         mark.show(a.origin().priority());
         title.setText(TEXTS.say("title", words.what(a), words.where(a)));
+        todo.show(a);
         notes.getChildren().clear();
         a.notes().forEach(n -> notes.getChildren()
                 .add(line(TEXTS.say("noted", ClockWords.clock(n.by().when(), desk.zone()), n.by().name(), n.text()))));
@@ -342,7 +349,7 @@ final class AlarmPart extends VBox {
                         sites.door(nearby.get().at()).map(Door::name).orElse(""),
                         nearby.get().after().toSeconds()));
         Camera shown = sites.camera(camera.get()).orElseThrow();
-        then.show(shown, TEXTS.say("then", name), desk.zone(), a.origin().since());
+        then.show(shown, TEXTS.say("then", name), desk.zone(), a.latest());
         now.camera(shown, TEXTS.say("now", name), desk.zone());
         then.seen(seen);
         now.seen(seen);
@@ -355,10 +362,10 @@ final class AlarmPart extends VBox {
             around.getChildren().setAll(muted(TEXTS.say("no-door")));
             return;
         }
-        Instant from = a.origin().since().minus(BEFORE);
+        Instant from = a.latest().minus(BEFORE);
         EventQuery query = EventQuery.all()
                 .doors(Set.of(door.get()))
-                .between(from, a.origin().since().plus(AFTER))
+                .between(from, a.latest().plus(AFTER))
                 .oldest(MOST_EVENTS);
         desk.work()
                 .latest(
@@ -393,8 +400,7 @@ final class AlarmPart extends VBox {
         // Whether it was a real one: what lets a door be opened, shortly before.
         List<String> before = new ArrayList<>();
         for (Event event : found) {
-            if (LETS_OPEN.contains(event.kind())
-                    && event.time().isBefore(a.origin().since())) {
+            if (LETS_OPEN.contains(event.kind()) && event.time().isBefore(a.latest())) {
                 before.add(TEXTS.say("event", ClockWords.clock(event.time(), desk.zone()), Names.kind(event.kind())));
             }
         }
@@ -431,7 +437,7 @@ final class AlarmPart extends VBox {
             return;
         }
         Alarm a = alarm.get();
-        Instant at = desk.now();
+        Instant at = desk.shown();
         sentence.setText(words.sentence(a, at));
         Alarm.State state = a.state(at);
         boolean open = a.open();

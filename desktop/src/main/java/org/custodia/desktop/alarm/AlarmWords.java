@@ -15,24 +15,24 @@ import org.custodia.desktop.words.DoorWords;
 import org.custodia.desktop.words.SubjectWords;
 
 /** Says what an alarm is, where, and how it stands. */
-final class AlarmWords {
+public final class AlarmWords {
     private static final Texts TEXTS = Texts.of(AlarmWords.class);
 
     private final Desk desk;
 
-    AlarmWords(Desk desk) {
+    public AlarmWords(Desk desk) {
         this.desk = desk;
     }
 
     /** What it is, and how often. */
-    String what(Alarm alarm) {
+    public String what(Alarm alarm) {
         Alarm.Origin origin = alarm.origin();
         String name = RuleWords.name(origin.rule(), origin.name());
         return alarm.times() > 1 ? TEXTS.say("times", name, alarm.times()) : name;
     }
 
     /** What it is about. */
-    String where(Alarm alarm) {
+    public String where(Alarm alarm) {
         return SubjectWords.where(
                 alarm.origin().subject(),
                 desk.services().sites().get(),
@@ -40,7 +40,7 @@ final class AlarmWords {
     }
 
     /** How far it has been dealt with, and whether it still is so. */
-    String standing(Alarm alarm, Instant now) {
+    public String standing(Alarm alarm, Instant now) {
         String state =
                 switch (alarm.state(now)) {
                     case NEW -> TEXTS.say("state.new");
@@ -71,6 +71,12 @@ final class AlarmWords {
     String age(Alarm alarm, Instant now) {
         Duration age = Duration.between(alarm.origin().since(), now);
         return DoorWords.span(age.isNegative() ? Duration.ZERO : age);
+    }
+
+    /** How long it has been calling for somebody. */
+    String waiting(Alarm alarm, Instant now) {
+        Duration waits = Duration.between(alarm.call().since(), now);
+        return DoorWords.span(waits.isNegative() ? Duration.ZERO : waits);
     }
 
     /** How urgent it is, since when, and how it stands. */

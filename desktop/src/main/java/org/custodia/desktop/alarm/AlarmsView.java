@@ -30,11 +30,13 @@ import javafx.util.Duration;
 import org.custodia.core.alarm.Alarm;
 import org.custodia.core.alarm.Figures;
 import org.custodia.core.event.EventKey;
+import org.custodia.core.moment.Moment;
 import org.custodia.desktop.control.Segments;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.desk.MainView;
 import org.custodia.desktop.desk.Shortcut;
 import org.custodia.desktop.desk.ViewContext;
+import org.custodia.desktop.procedure.ProceduresPage;
 import org.custodia.desktop.rule.RulesPage;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
@@ -72,9 +74,17 @@ public final class AlarmsView extends BorderPane implements MainView {
     private final Label load = new Label();
     private final AlarmPart part;
     private final ChangeListener<List<Alarm>> changed = (o, a, b) -> show();
+    private final ChangeListener<Moment> moved = (o, a, b) -> lookBack();
     private final Timeline ticker = new Timeline(new KeyFrame(TICK, e -> tick()));
     private final BorderPane queuePage = new BorderPane();
     private final RulesPage rules;
+    private final PastPage past;
+    private final ProceduresPage procedures;
+    /** The queue as it stood at the moment that is looked back at. */
+    private Optional<Then> then = Optional.empty();
+
+    private record Then(Instant at, List<Alarm> open) {}
+
     private final ObjectProperty<Page> page = new SimpleObjectProperty<>(Page.QUEUE);
     private boolean showing;
     private boolean seen;
@@ -82,7 +92,9 @@ public final class AlarmsView extends BorderPane implements MainView {
     /** What the view shows. */
     private enum Page {
         QUEUE,
-        RULES
+        PAST,
+        RULES,
+        PROCEDURES
     }
 
     private AlarmsView(ViewContext context) {
@@ -121,20 +133,38 @@ public final class AlarmsView extends BorderPane implements MainView {
         queuePage.setLeft(left);
         queuePage.setCenter(part);
         rules = new RulesPage(desk, theme);
+        past = new PastPage(desk, theme);
+        procedures = new ProceduresPage(desk, theme);
         Segments<Page> pages = new Segments<>(Page.class, page);
         pages.letter(p -> TEXTS.say("page." + p.name().toLowerCase(Locale.ROOT)));
-        HBox top = new HBox(pages);
+        Region wide = new Region();
+        HBox.setHgrow(wide, Priority.ALWAYS);
+        HBox top = new HBox(pages, wide, new SoundMenu(desk));
         top.getStyleClass().add("view-bar");
         setTop(top);
         page.addListener((o, a, b) -> turn());
         turn();
         desk.alarms().open().addListener(changed);
+        desk.moment().addListener(moved);
         ticker.setCycleCount(Animation.INDEFINITE);
         show();
     }
 
+    /** Whether alarms are what is shown, now or past, rather than rules. */
+    public boolean showsAlarms() {
+        return page.get() == Page.QUEUE || page.get() == Page.PAST;
+    }
+
     private void turn() {
-        setCenter(page.get() == Page.QUEUE ? queuePage : rules);
+        setCenter(
+                switch (page.get()) {
+                    case QUEUE -> queuePage;
+                    case PAST -> past;
+                    case RULES -> rules;
+                    case PROCEDURES -> procedures;
+                });
+        past.inSight(seen && page.get() == Page.PAST);
+        procedures.inSight(seen && page.get() == Page.PROCEDURES);
         part.seen(seen && page.get() == Page.QUEUE);
         rules.inSight(seen && page.get() == Page.RULES);
     }
@@ -169,7 +199,9 @@ public final class AlarmsView extends BorderPane implements MainView {
     }
 
     private void show() {
-        List<Alarm> now = desk.alarms().open().get();
+        boolean live = desk.moment().get().isLive();
+        List<Alarm> now =
+                live ? desk.alarms().open().get() : then.map(Then::open).orElse(List.of());
         List<EventKey> selected = new ArrayList<>(queue.getSelectionModel().getSelectedItems().stream()
                 .filter(a -> a != null)
                 .map(Alarm::id)
@@ -185,7 +217,8 @@ public final class AlarmsView extends BorderPane implements MainView {
         }
         showing = false;
         // What is looked at stays in sight until somebody turns to another, also once it is finished.
-        Optional<Alarm> same = shown.flatMap(desk.alarms()::alarm);
+        Optional<Alarm> same =
+                shown.flatMap(s -> now.stream().filter(a -> a.id().equals(s)).findFirst());
         if (shown.isEmpty() && !now.isEmpty()) {
             queue.getSelectionModel().select(0);
         } else if (same.isPresent()) {
@@ -196,14 +229,40 @@ public final class AlarmsView extends BorderPane implements MainView {
                 queue.getSelectionModel().select(0);
             }
         }
-        Instant at = desk.now();
+        Instant at = desk.shown();
         long unseen = count(now, at, Alarm.State.NEW);
         head.setText(TEXTS.say("new", unseen));
         others.setText(TEXTS.say(
                 "in-hand-shelved",
                 count(now, at, Alarm.State.IN_HAND) + count(now, at, Alarm.State.ACKNOWLEDGED),
                 count(now, at, Alarm.State.SHELVED)));
-        empty.setText(desk.alarms().mayLook() ? TEXTS.say("none") : TEXTS.say("may-not"));
+        empty.setText(
+                !desk.alarms().mayLook()
+                        ? TEXTS.say("may-not")
+                        : live ? TEXTS.say("none") : TEXTS.say(then.isPresent() ? "none-then" : "reading-alarms"));
+    }
+
+    /** Reads the queue of the moment that is shown. */
+    private void lookBack() {
+        if (desk.moment().get().isLive()) {
+            then = Optional.empty();
+            show();
+            return;
+        }
+        Instant at = desk.shown();
+        if (seen && then.filter(t -> t.at().equals(at)).isEmpty()) {
+            desk.work()
+                    .latest(
+                            queue,
+                            () -> desk.services().workplace().alarms().openAt(at),
+                            found -> {
+                                if (!desk.moment().get().isLive()) {
+                                    then = Optional.of(new Then(at, found));
+                                    show();
+                                }
+                            },
+                            empty::setText);
+        }
     }
 
     private static long count(List<Alarm> all, Instant now, Alarm.State state) {
@@ -229,6 +288,7 @@ public final class AlarmsView extends BorderPane implements MainView {
         queue.refresh();
         part.tick();
         rules.tick();
+        past.tick();
     }
 
     /** One alarm of the queue. */
@@ -264,7 +324,7 @@ public final class AlarmsView extends BorderPane implements MainView {
                 setAccessibleText(null);
                 return;
             }
-            Instant now = desk.now();
+            Instant now = desk.shown();
             mark.show(alarm.origin().priority());
             what.setText(words.what(alarm));
             where.setText(words.where(alarm));
@@ -286,6 +346,7 @@ public final class AlarmsView extends BorderPane implements MainView {
         turn();
         if (inSight) {
             ticker.play();
+            lookBack();
             show();
             tick();
         } else {
@@ -295,7 +356,7 @@ public final class AlarmsView extends BorderPane implements MainView {
 
     @Override
     public boolean back() {
-        return page.get() == Page.RULES && rules.back();
+        return page.get() == Page.RULES && rules.back() || page.get() == Page.PAST && past.back();
     }
 
     @Override
@@ -312,7 +373,10 @@ public final class AlarmsView extends BorderPane implements MainView {
     public void close() {
         ticker.stop();
         desk.alarms().open().removeListener(changed);
+        desk.moment().removeListener(moved);
         part.close();
         rules.close();
+        past.close();
+        procedures.close();
     }
 }

@@ -26,7 +26,7 @@ import org.custodia.desktop.text.Texts;
 public final class CheckList<T> extends VBox {
     private static final Texts TEXTS = Texts.of(CheckList.class);
     private static final int WITHOUT_SEARCH = 8;
-    private static final int MOST_ROWS = 8;
+    private static final int MOST_ROWS = 7;
 
     private final List<T> all;
     private final Function<T, String> name;
@@ -76,7 +76,7 @@ public final class CheckList<T> extends VBox {
                 : all.stream().filter(t -> has(name.apply(t), words)).toList();
         list.getItems().setAll(now);
         double rows = Math.max(1, Math.min(MOST_ROWS, now.size()));
-        list.setStyle(String.format(Locale.ROOT, "-fx-pref-height: %.1fem;", rows * 2.1 + 0.3));
+        list.setStyle(String.format(Locale.ROOT, "-fx-pref-height: %.1fem;", rows * 2.72 + 0.2));
     }
 
     private static boolean has(String name, String words) {

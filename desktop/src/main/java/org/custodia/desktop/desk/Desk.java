@@ -20,6 +20,7 @@ import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.notice.Notices;
 import org.custodia.desktop.settings.Settings;
+import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.words.EventWords;
 
 /** One operator's desk: what all views show of, and what outlives a change of view. */
@@ -36,7 +37,10 @@ public final class Desk implements AutoCloseable {
     private final ReadOnlyObjectWrapper<ZoneId> zone;
     private final LiveDoors live;
     private final LiveAlarms alarms;
+    private static final Texts TEXTS = Texts.of(Desk.class);
+
     private final DoorCommands commands;
+    private final AlarmBell bell;
     private final DoorstepModel doorstep;
     private final ReadOnlyObjectWrapper<Optional<Playing>> playing = new ReadOnlyObjectWrapper<>(Optional.empty());
     private final ReadOnlyLongWrapper meanings = new ReadOnlyLongWrapper();
@@ -54,6 +58,7 @@ public final class Desk implements AutoCloseable {
         this.zone = new ReadOnlyObjectWrapper<>(zoneOfMostDoors());
         this.live = new LiveDoors(services);
         this.alarms = new LiveAlarms(services);
+        this.bell = new AlarmBell(services.outside().speaker(), settings, () -> notices.note(TEXTS.say("no-sound")));
         this.commands = new DoorCommands(services);
         this.doorstep = new DoorstepModel(this);
     }
@@ -88,6 +93,11 @@ public final class Desk implements AutoCloseable {
     /** The alarms that are open now, whatever moment is shown. */
     public LiveAlarms alarms() {
         return alarms;
+    }
+
+    /** Has alarms heard. */
+    public AlarmBell bell() {
+        return bell;
     }
 
     public DoorCommands commands() {
@@ -192,6 +202,7 @@ public final class Desk implements AutoCloseable {
     public void tick() {
         live.tick();
         alarms.tick();
+        bell.tick(alarms.unseen(), now());
         doorstep.tick();
     }
 
@@ -199,6 +210,7 @@ public final class Desk implements AutoCloseable {
     public void close() {
         doorstep.close();
         commands.close();
+        bell.close();
         alarms.close();
         live.close();
     }

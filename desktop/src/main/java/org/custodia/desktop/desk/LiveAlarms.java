@@ -26,7 +26,8 @@ public final class LiveAlarms implements AutoCloseable {
     private final Work lane = new Work("alarms now", 1);
     private final ReadOnlyObjectWrapper<List<Alarm>> open = new ReadOnlyObjectWrapper<>(List.of());
     private final EventIntake.Subscription subscription;
-    private Figures hour = new Figures(0, Optional.empty(), 0, 0);
+    private Figures hour = Figures.NONE;
+    private int ten;
     private long second;
 
     LiveAlarms(Services services) {
@@ -70,13 +71,20 @@ public final class LiveAlarms implements AutoCloseable {
     /** Looks again, soon. From any thread. */
     void refresh() {
         lane.latest(
-                this, () -> new Look(alarms().open(), alarms().figures(Duration.ofHours(1))), this::take, why -> {});
+                this,
+                () -> new Look(
+                        alarms().open(),
+                        alarms().figures(Duration.ofHours(1)),
+                        alarms().figures(Duration.ofMinutes(10)).raised()),
+                this::take,
+                why -> {});
     }
 
-    private record Look(List<Alarm> open, Figures hour) {}
+    private record Look(List<Alarm> open, Figures hour, int ten) {}
 
     private void take(Look look) {
         hour = look.hour();
+        ten = look.ten();
         if (!look.open().equals(open.get())) {
             open.set(look.open());
         }
@@ -85,6 +93,16 @@ public final class LiveAlarms implements AutoCloseable {
     /** How much was called for in the last hour. */
     public Figures hour() {
         return hour;
+    }
+
+    /** How many were raised in the last ten minutes. */
+    public int raisedInTen() {
+        return ten;
+    }
+
+    /** When one goes on to others if nobody comes; nothing where it does not. */
+    public Optional<Instant> escalates(Alarm alarm) {
+        return alarms().escalation().next(alarm, services.clock().instant());
     }
 
     /** Keeps that the operator has seen these. */

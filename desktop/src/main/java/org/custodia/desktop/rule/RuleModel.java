@@ -14,7 +14,7 @@ import org.custodia.core.alarm.Hours;
 import org.custodia.core.alarm.Rule;
 import org.custodia.core.alarm.RuleDesk;
 import org.custodia.core.alarm.RuleTrial;
-import org.custodia.core.alarm.RuleVersions;
+import org.custodia.core.alarm.Versions;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Priority;
@@ -36,7 +36,7 @@ final class RuleModel implements AutoCloseable {
     private Optional<RuleDesk.Standing> standing = Optional.empty();
     private Optional<Rule> rule = Optional.empty();
     private List<Saying> problems = List.of();
-    private List<RuleVersions.Said> versions = List.of();
+    private List<Versions.Said<Rule>> versions = List.of();
     private Optional<Tried> tried = Optional.empty();
     private Optional<Cancellation> trying = Optional.empty();
     private double progress;
@@ -135,7 +135,7 @@ final class RuleModel implements AutoCloseable {
         return problems;
     }
 
-    List<RuleVersions.Said> versions() {
+    List<Versions.Said<Rule>> versions() {
         return versions;
     }
 
@@ -350,11 +350,11 @@ final class RuleModel implements AutoCloseable {
     }
 
     /** The versions that what is edited can be compared with, each once. */
-    List<RuleVersions.Said> others() {
-        List<RuleVersions.Said> all = new ArrayList<>();
-        for (RuleVersions.Said said : versions) {
-            boolean same = said.rule().isEmpty()
-                    || Objects.equals(said.rule().map(r -> r.version(0)), rule.map(r -> r.version(0)));
+    List<Versions.Said<Rule>> others() {
+        List<Versions.Said<Rule>> all = new ArrayList<>();
+        for (Versions.Said<Rule> said : versions) {
+            boolean same = said.value().isEmpty()
+                    || Objects.equals(said.value().map(r -> r.version(0)), rule.map(r -> r.version(0)));
             if (!same) {
                 all.add(said);
             }

@@ -21,9 +21,10 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import org.custodia.core.alarm.Figures;
+import org.custodia.core.alarm.Rule;
 import org.custodia.core.alarm.RuleTrial;
-import org.custodia.core.alarm.RuleVersions;
 import org.custodia.core.alarm.Subject;
+import org.custodia.core.alarm.Versions;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.desk.Desk;
@@ -110,12 +111,12 @@ final class RuleTrialPart extends VBox {
     void show() {
         boolean trying = model.trying();
         tryIt.setDisable(trying || !model.mayTry() || model.rule().isEmpty());
-        List<RuleVersions.Said> others = model.others();
+        List<Versions.Said<Rule>> others = model.others();
         compare.setDisable(trying || !model.mayTry() || others.isEmpty());
         compare.getItems().clear();
-        for (RuleVersions.Said other : others) {
+        for (Versions.Said<Rule> other : others) {
             MenuItem item = new MenuItem(version(other));
-            item.setOnAction(e -> model.tryOut(other.rule()));
+            item.setOnAction(e -> model.tryOut(other.value()));
             compare.getItems().add(item);
         }
         for (Region part : List.of(bar, stop)) {
@@ -134,7 +135,7 @@ final class RuleTrialPart extends VBox {
         tried = now;
     }
 
-    static String version(RuleVersions.Said said) {
+    static String version(Versions.Said<Rule> said) {
         return said.version() == 0
                 ? TEXTS.say("version-shipped")
                 : TEXTS.say("version", said.version(), said.by().orElse(""));

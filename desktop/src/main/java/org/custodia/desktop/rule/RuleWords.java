@@ -122,19 +122,23 @@ public final class RuleWords {
         return seconds % 60 == 0 && seconds > 0 ? TEXTS.say("minutes", seconds / 60) : TEXTS.say("seconds", seconds);
     }
 
-    String where(Rule.Where where) {
+    public String where(Rule.Where where) {
         if (where.anywhere()) {
             return TEXTS.say("anywhere");
         }
         List<String> names = new ArrayList<>();
         names.addAll(sorted(where.sites(), this::site));
-        names.addAll(sorted(where.zones(), z -> TEXTS.say("zone-of", z.name(), site(z.site()))));
+        names.addAll(sorted(where.zones(), this::zone));
         names.addAll(sorted(where.doors(), this::door));
         names.addAll(sorted(where.devices(), this::device));
         names.addAll(sorted(where.systems(), this::system));
         return names.size() > MOST_NAMED
                 ? TEXTS.say("at-many", any(names.subList(0, MOST_NAMED - 1)), names.size() - MOST_NAMED + 1)
                 : TEXTS.say("at", any(names));
+    }
+
+    public String zone(Rule.Zone zone) {
+        return TEXTS.say("zone-of", zone.name(), site(zone.site()));
     }
 
     String site(SiteId id) {
@@ -145,7 +149,7 @@ public final class RuleWords {
                 .orElse(id.value());
     }
 
-    String door(DoorId id) {
+    public String door(DoorId id) {
         return desk.services().sites().get().door(id).map(Door::name).orElseGet(() -> TEXTS.say("gone", id.value()));
     }
 
@@ -224,7 +228,7 @@ public final class RuleWords {
         return day.getDisplayName(TextStyle.SHORT, Texts.language());
     }
 
-    static String priority(Priority priority) {
+    public static String priority(Priority priority) {
         return TEXTS.say("priority." + priority.name().toLowerCase(Locale.ROOT));
     }
 

@@ -23,6 +23,7 @@ public final class Settings {
     private static final ObjectMapper JSON =
             new ObjectMapper().disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES);
     private static final int LARGEST = 1_000_000;
+    private static final int USUAL_VOLUME = 60;
 
     private final Path file;
     private final Executor writer;
@@ -37,6 +38,7 @@ public final class Settings {
      * @param doorSets doors that were kept under a name, in order; null where there are none
      * @param language in which the window speaks, as a language tag; null until somebody chose
      * @param stripSize how much room strips take, by name; null until somebody chose
+     * @param volume of alarms, 0 to 100; null until somebody chose
      */
     public record Values(
             List<String> doors,
@@ -50,10 +52,11 @@ public final class Settings {
             double width,
             double height,
             boolean maximized,
-            String language) {
+            String language,
+            Integer volume) {
         private Values ofWatch(List<String> newDoors, Map<String, List<String>> newSets, long newSpan, String newSize) {
             return new Values(
-                    newDoors, newSets, newSpan, newSize, dark, scale, x, y, width, height, maximized, language);
+                    newDoors, newSets, newSpan, newSize, dark, scale, x, y, width, height, maximized, language, volume);
         }
 
         private Values ofWindow(
@@ -77,11 +80,12 @@ public final class Settings {
                     newWidth,
                     newHeight,
                     newMaximized,
-                    newLanguage);
+                    newLanguage,
+                    volume);
         }
 
         static final Values FIRST =
-                new Values(null, null, 600, null, true, 100, Double.NaN, Double.NaN, 1280, 800, false, null);
+                new Values(null, null, 600, null, true, 100, Double.NaN, Double.NaN, 1280, 800, false, null, null);
     }
 
     private Settings(Path file, Executor writer, Values values, Saying notice) {
@@ -144,7 +148,8 @@ public final class Settings {
                 v.width() < 400 ? 1280 : v.width(),
                 v.height() < 300 ? 800 : v.height(),
                 v.maximized(),
-                v.language());
+                v.language(),
+                v.volume() == null || v.volume() < 0 || v.volume() > 100 ? null : v.volume());
     }
 
     private static Map<String, List<String>> saneSets(Map<String, List<String>> sets) {
@@ -221,6 +226,30 @@ public final class Settings {
     public void look(boolean dark, int scale) {
         Values v = values;
         save(v.ofWindow(dark, scale, v.x(), v.y(), v.width(), v.height(), v.maximized(), v.language()));
+    }
+
+    /** How loud alarms are, 0 to 100. */
+    public int volume() {
+        return values.volume() == null ? USUAL_VOLUME : values.volume();
+    }
+
+    /** Chooses how loud alarms are. */
+    public void volume(int percent) {
+        Values v = values;
+        save(new Values(
+                v.doors(),
+                v.doorSets(),
+                v.spanSeconds(),
+                v.stripSize(),
+                v.dark(),
+                v.scale(),
+                v.x(),
+                v.y(),
+                v.width(),
+                v.height(),
+                v.maximized(),
+                v.language(),
+                Math.max(0, Math.min(100, percent))));
     }
 
     /** The language that was chosen. */

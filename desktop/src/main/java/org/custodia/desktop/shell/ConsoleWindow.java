@@ -41,7 +41,7 @@ public final class ConsoleWindow implements AutoCloseable {
         Settings.Values v = settings.values();
         this.scene = new Scene(shell, v.width(), v.height());
         theme.dress(scene);
-        stage.setTitle("Custodia · " + services.siteName());
+        shell.attend(stage::isFocused, stage::setTitle);
         stage.setScene(scene);
         stage.setMinWidth(LEAST_WIDTH);
         stage.setMinHeight(LEAST_HEIGHT);

@@ -4,6 +4,8 @@ import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.BooleanSupplier;
+import java.util.function.Consumer;
 import java.util.stream.Stream;
 import javafx.animation.Animation;
 import javafx.animation.KeyFrame;
@@ -16,6 +18,7 @@ import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyEvent;
 import javafx.scene.input.MouseEvent;
 import javafx.scene.layout.BorderPane;
+import javafx.scene.layout.Region;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import javafx.stage.PopupWindow;
@@ -28,6 +31,7 @@ import org.custodia.core.moment.Moment;
 import org.custodia.core.site.Door;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
+import org.custodia.desktop.alarm.AlarmCards;
 import org.custodia.desktop.alarm.AlarmLine;
 import org.custodia.desktop.alarm.AlarmsView;
 import org.custodia.desktop.desk.Desk;
@@ -59,6 +63,8 @@ public final class Shell extends StackPane implements AutoCloseable {
     private final TopBar topBar;
     private final TroubleBar troubleBar;
     private final AlarmLine alarmLine;
+    private final AlarmCards cards;
+    private Optional<Attention> attention = Optional.empty();
     private final LookBackBar lookBackBar;
     private final Timeline ticker;
     private MainView shown;
@@ -83,11 +89,19 @@ public final class Shell extends StackPane implements AutoCloseable {
                 .findFirst()
                 .orElse(Views.ALL.get(0)));
         frame.setMinSize(0, 0);
-        frame.setTop(new VBox(topBar, alarmLine, troubleBar, lookBackBar));
+        VBox top = new VBox(topBar, alarmLine, troubleBar, lookBackBar);
+        frame.setTop(top);
         frame.setLeft(spine);
         NoticeStack notices = new NoticeStack(desk.notices());
-        StackPane.setAlignment(notices, Pos.BOTTOM_RIGHT);
-        getChildren().addAll(panels, notices);
+        this.cards = new AlarmCards(desk, theme, this::answer, () -> show(AlarmsView.PLUG));
+        // Where they cover what happened, not who stands at a door.
+        VBox corner = new VBox(8, cards, notices);
+        corner.setAlignment(Pos.BOTTOM_RIGHT);
+        corner.setPickOnBounds(false);
+        corner.setMaxSize(Region.USE_PREF_SIZE, Region.USE_PREF_SIZE);
+        StackPane.setAlignment(corner, Pos.BOTTOM_RIGHT);
+        cards.managedProperty().bind(cards.visibleProperty());
+        getChildren().addAll(panels, corner);
         addEventFilter(MouseEvent.ANY, e -> {
             if (e.getEventType() == MouseEvent.MOUSE_MOVED || e.getEventType() == MouseEvent.MOUSE_DRAGGED) {
                 pointerMoved = System.nanoTime();
@@ -99,6 +113,16 @@ public final class Shell extends StackPane implements AutoCloseable {
         ticker = new Timeline(new KeyFrame(TICK, e -> tick()));
         ticker.setCycleCount(Animation.INDEFINITE);
         ticker.play();
+    }
+
+    /**
+     * Reaches somebody who works in another program.
+     *
+     * @param looking whether the window is the one that somebody works in
+     * @param title sets what the window is called
+     */
+    void attend(BooleanSupplier looking, Consumer<String> title) {
+        attention = Optional.of(new Attention(desk, looking, title));
     }
 
     private boolean nobodyPoints() {
@@ -122,6 +146,8 @@ public final class Shell extends StackPane implements AutoCloseable {
         desk.tick();
         topBar.tick();
         alarmLine.tick();
+        cards.wanted(!(shown instanceof AlarmsView alarms && alarms.showsAlarms()));
+        attention.ifPresent(Attention::tick);
         spine.count(AlarmsView.PLUG, desk.alarms().unseen().size());
         sayHowItStands();
         lookBackBar.show();
@@ -202,6 +228,10 @@ public final class Shell extends StackPane implements AutoCloseable {
                     return;
                 }
                 alarmLine.acknowledge();
+            }
+            case ANSWER -> {
+                panels.close();
+                alarmLine.answer();
             }
             case THEME -> turnTheme();
             case LARGER -> scale(1);
@@ -322,6 +352,7 @@ public final class Shell extends StackPane implements AutoCloseable {
     @Override
     public void close() {
         ticker.stop();
+        cards.close();
         views.values().forEach(MainView::close);
         desk.close();
     }

@@ -29,6 +29,7 @@ public final class Shortcuts {
         FULL_SCREEN,
         /** Sees the worst alarm that nobody has seen. */
         ACKNOWLEDGE,
+        ANSWER,
         /** Shows a view. */
         VIEW,
         /** Something where the focus is, or nothing. */
@@ -60,7 +61,8 @@ public final class Shortcuts {
         all.add(key("Home", "key-now-home", Does.NOW, KeyCode.HOME));
         all.add(key("Esc", "key-back", Does.BACK, KeyCode.ESCAPE));
         all.add(key("F1", "key-sheet", Does.HELP, KeyCode.F1));
-        all.add(key("F4", "key-acknowledge", Does.ACKNOWLEDGE, KeyCode.F4));
+        all.add(key("F4", "key-answer", Does.ANSWER, KeyCode.F4));
+        all.add(key("Ctrl+Enter", "key-acknowledge", Does.ACKNOWLEDGE, KeyCode.ENTER, KeyCombination.CONTROL_DOWN));
         all.add(key("F9", "key-theme", Does.THEME, KeyCode.F9));
         all.add(key("F11", "key-full-screen", Does.FULL_SCREEN, KeyCode.F11));
         // Where plus is, and whether it needs Shift, differs by keyboard.

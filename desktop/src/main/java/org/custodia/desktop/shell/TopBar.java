@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.stream.Collectors;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
@@ -36,6 +37,7 @@ final class TopBar extends HBox {
     private final Desk desk;
     private final Label clock = new Label();
     private final Label date = new Label();
+    private final Label muted = new Label();
     private final PriorityMark linkMark;
     private final Label linkWords = new Label();
     private final Label clockWords = new Label();
@@ -81,7 +83,9 @@ final class TopBar extends HBox {
         operator.setMinWidth(Region.USE_PREF_SIZE);
         operator.setTooltip(
                 new Tooltip(TEXTS.say("signed-in-at", desk.services().actor().desk())));
-        getChildren().addAll(product, site, findButton, gap, link, clockWords, clock, date, operator);
+        muted.getStyleClass().add("caution");
+        muted.setMinWidth(Region.USE_PREF_SIZE);
+        getChildren().addAll(product, site, findButton, gap, muted, link, clockWords, clock, date, operator);
         getStyleClass().add("top-bar");
         // It fits itself into the window, and must not widen it.
         setMinWidth(0);
@@ -92,6 +96,7 @@ final class TopBar extends HBox {
     private void fit() {
         double room = getWidth() - getInsets().getLeft() - getInsets().getRight() + getSpacing() - ROUNDING;
         double needed = getChildren().stream()
+                .filter(n -> n != muted || muted.isManaged())
                 .mapToDouble(n -> n.minWidth(-1) + getSpacing())
                 .sum();
         for (Node node : dispensable) {
@@ -129,6 +134,10 @@ final class TopBar extends HBox {
         Health.Line clocks = Health.clocks(services.clocks());
         Labels.set(clockWords, clocks.words());
         clockTip.setText(clocks.details().strip());
+        Optional<Instant> silent = desk.bell().mutedUntil(now);
+        muted.setVisible(silent.isPresent());
+        muted.setManaged(silent.isPresent());
+        silent.ifPresent(t -> Labels.set(muted, TEXTS.say("no-sound-until", ClockWords.minute(t, zone))));
         fit();
         boolean never = unreadAsked.equals(Instant.MIN);
         if (never || Duration.between(unreadAsked, now).compareTo(COUNT_UNREAD_EVERY) > 0) {

@@ -176,7 +176,12 @@ public final class WatchModel implements AutoCloseable {
         }
         List<DoorId> order = new ArrayList<>();
         if (desk.moment().get().isLive()) {
-            order.addAll(desk.live().needing());
+            desk.alarms().unseen().stream()
+                    .filter(a -> a.origin().forward())
+                    .flatMap(a -> a.origin().subject().door().stream())
+                    .distinct()
+                    .forEach(order::add);
+            desk.live().needing().stream().filter(d -> !order.contains(d)).forEach(order::add);
         }
         toPlay.stream().filter(d -> !order.contains(d)).forEach(order::add);
         onWatch.stream().filter(d -> !order.contains(d)).forEach(order::add);

@@ -5,6 +5,7 @@ import static org.mockito.ArgumentMatchers.anyInt;
 import static org.mockito.Mockito.mock;
 import static org.mockito.Mockito.when;
 
+import java.io.IOException;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Duration;
@@ -15,12 +16,15 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Callable;
 import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.TimeoutException;
 import org.custodia.core.access.OnFile;
 import org.custodia.core.access.PersonRegister;
 import org.custodia.core.access.Verdicts;
 import org.custodia.core.alarm.AlarmDesk;
 import org.custodia.core.alarm.Known;
+import org.custodia.core.alarm.ProcedureDesk;
+import org.custodia.core.alarm.ProceduresInHand;
 import org.custodia.core.alarm.Rule;
 import org.custodia.core.alarm.RuleDesk;
 import org.custodia.core.alarm.RulesInHand;
@@ -62,6 +66,7 @@ import org.custodia.core.site.SystemId;
 import org.custodia.core.workplace.Workplace;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
+import org.custodia.desktop.call.Outside;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.video.Pictures;
 import org.testfx.api.FxToolkit;
@@ -83,11 +88,17 @@ public final class DeskInHand implements AutoCloseable {
     public final SentInHand sent = new SentInHand();
     public final DevicesInHand devices = new DevicesInHand();
     public final DoorDesk doorDesk = mock(DoorDesk.class);
+    /** What was played and told beyond the window. */
+    public final List<String> reached = new CopyOnWriteArrayList<>();
+    /** While it is so no sound is played. */
+    public volatile boolean mute;
+
     public final Desk desk;
     public final Peeks peeks = mock(Peeks.class);
     public final EvidenceSearch evidence;
     public final AlarmDesk alarms;
     public final RulesInHand ruleBook;
+    public final ProceduresInHand procedures = new ProceduresInHand();
     private final DoorBoard board;
     private final Work work = new Work("desk in hand", 2);
     private volatile Instant now = NOW;
@@ -145,7 +156,16 @@ public final class DeskInHand implements AutoCloseable {
                                 clock),
                         alarms,
                         ruleDesk,
+                        new ProcedureDesk(procedures, alarms, log, procedures, clock),
                         clock));
+        Outside outside = new Outside(
+                (sound, rate) -> {
+                    if (mute) {
+                        throw new IOException("no loudspeaker");
+                    }
+                    reached.add("sound " + sound.length);
+                },
+                (title, words) -> reached.add(title + ": " + words));
         Services services = new Services(
                 workplace,
                 pictures,
@@ -157,7 +177,8 @@ public final class DeskInHand implements AutoCloseable {
                 List::of,
                 Optional::empty,
                 () -> true,
-                List::of);
+                List::of,
+                outside);
         desk = onFx(() -> new Desk(services, Settings.load(directory), work));
     }
 

@@ -16,7 +16,7 @@ import org.awaitility.core.ConditionFactory;
 import org.custodia.core.alarm.Hours;
 import org.custodia.core.alarm.Rule;
 import org.custodia.core.alarm.RuleDesk;
-import org.custodia.core.alarm.RuleVersions;
+import org.custodia.core.alarm.Versions;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
@@ -88,7 +88,7 @@ class RuleModelTest {
         soon().until(() -> !standing("held").rule().on() && !DeskInHand.onFx(model::edited));
         // Somebody at another desk.
         hand.ruleBook.keep(
-                List.of(new RuleVersions.Edit("held", Optional.of(held), 2)),
+                List.of(new Versions.Edit<>("held", Optional.of(held), 2)),
                 Actor.withAll("ba", "B. Achterberg", "Desk 2"));
         edit(held.on(true));
         DeskInHand.onFx(() -> model.keep());

@@ -10,8 +10,8 @@ import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Optional;
 import org.custodia.core.alarm.Rule;
-import org.custodia.core.alarm.RuleVersions.Edit;
-import org.custodia.core.alarm.RuleVersions.Said;
+import org.custodia.core.alarm.Versions.Edit;
+import org.custodia.core.alarm.Versions.Said;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
@@ -23,7 +23,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /** Rules with all their versions, all or none. */
-class AlarmRuleRegisterTest {
+class VersionedRegisterTest {
     private static final Instant NOW = Instant.parse("2026-11-24T14:20:00Z");
     private static final Actor IV = Actor.withAll("iv", "I. Vantongeren", "Desk 1");
 
@@ -31,12 +31,12 @@ class AlarmRuleRegisterTest {
     Path path;
 
     private StoreFixture store;
-    private AlarmRuleRegister register;
+    private VersionedRegister<Rule> register;
 
     @BeforeEach
     void open() {
         store = new StoreFixture(path);
-        register = new AlarmRuleRegister(new Registers(store.database), Clock.fixed(NOW, ZoneOffset.UTC));
+        register = VersionedRegister.ofRules(new Registers(store.database), Clock.fixed(NOW, ZoneOffset.UTC));
     }
 
     @AfterEach
@@ -48,12 +48,12 @@ class AlarmRuleRegisterTest {
     void each_rule_comes_back_as_it_was_kept_in_its_version() {
         List<Rule> shipped = Rule.shipped();
         register.keep(
-                shipped.stream().map(r -> new Edit(r.id(), Optional.of(r), 0)).toList(), IV);
+                shipped.stream().map(r -> new Edit<>(r.id(), Optional.of(r), 0)).toList(), IV);
         shipped.forEach(r -> assertThat(register.newest().get(r.id()))
-                .isEqualTo(new Said(Optional.of(r.version(1)), 1, NOW, Optional.of("iv"))));
+                .isEqualTo(new Said<>(Optional.of(r.version(1)), 1, NOW, Optional.of("iv"))));
         String id = shipped.get(0).id();
-        register.keep(List.of(new Edit(id, Optional.empty(), 1)), IV);
-        assertThat(register.newest().get(id).rule()).isEmpty();
+        register.keep(List.of(new Edit<>(id, Optional.empty(), 1)), IV);
+        assertThat(register.newest().get(id).value()).isEmpty();
         assertThat(register.versions(id)).extracting(Said::version).containsExactly(2L, 1L);
         assertThat(register.versions("none")).isEmpty();
     }
@@ -62,16 +62,16 @@ class AlarmRuleRegisterTest {
     void where_one_was_changed_meanwhile_none_is_kept() {
         Rule forced = Rule.shipped().get(0);
         Rule held = Rule.shipped().get(4);
-        register.keep(List.of(new Edit(forced.id(), Optional.of(forced), 0)), IV);
+        register.keep(List.of(new Edit<>(forced.id(), Optional.of(forced), 0)), IV);
         assertThatThrownBy(() -> register.keep(
                         List.of(
-                                new Edit(held.id(), Optional.of(held), 0),
-                                new Edit(forced.id(), Optional.of(forced.on(false)), 0)),
+                                new Edit<>(held.id(), Optional.of(held), 0),
+                                new Edit<>(forced.id(), Optional.of(forced.on(false)), 0)),
                         IV))
                 .isInstanceOf(EventLogException.class);
         assertThat(register.newest()).containsOnlyKeys(forced.id());
         Actor looks = Actor.with("x", "X", "desk", List.of(Permission.HANDLE_ALARMS), SiteScope.everywhere());
-        assertThatThrownBy(() -> register.keep(List.of(new Edit(held.id(), Optional.of(held), 0)), looks))
+        assertThatThrownBy(() -> register.keep(List.of(new Edit<>(held.id(), Optional.of(held), 0)), looks))
                 .isInstanceOf(NotPermittedException.class);
     }
 }

@@ -1,0 +1,78 @@
+package org.custodia.store;
+
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import org.custodia.core.alarm.Procedure;
+import org.custodia.core.alarm.Rule;
+import org.custodia.core.alarm.Versions;
+import org.custodia.core.operator.Actor;
+
+/**
+ * Something that a site has of its own, as a register. Safe for use by several threads.
+ *
+ * @param <T> a rule, a procedure
+ */
+public final class VersionedRegister<T> implements Versions<T> {
+    private final Registers registers;
+    private final Clock clock;
+    private final RegisterForm<T> form;
+    private final Numbering<T> numbering;
+
+    /** Gives a record the number of its version. */
+    private interface Numbering<T> {
+        T version(T value, long version);
+    }
+
+    private VersionedRegister(Registers registers, Clock clock, RegisterForm<T> form, Numbering<T> numbering) {
+        this.registers = registers;
+        this.clock = clock;
+        this.form = form;
+        this.numbering = numbering;
+    }
+
+    /** The rules of alarms. */
+    public static VersionedRegister<Rule> ofRules(Registers registers, Clock clock) {
+        return new VersionedRegister<>(registers, clock, RegisterForm.ALARM_RULE, Rule::version);
+    }
+
+    /** What is to be done about alarms. */
+    public static VersionedRegister<Procedure> ofProcedures(Registers registers, Clock clock) {
+        return new VersionedRegister<>(registers, clock, RegisterForm.PROCEDURE, Procedure::version);
+    }
+
+    private Said<T> said(Registers.Version<T> v) {
+        return new Said<>(v.value().map(r -> numbering.version(r, v.version())), v.version(), v.recorded(), v.madeBy());
+    }
+
+    @Override
+    public Map<String, Said<T>> newest() {
+        Map<String, Said<T>> all = new LinkedHashMap<>();
+        registers.timeline(form).newestVersions().forEach(v -> all.put(v.id(), said(v)));
+        return all;
+    }
+
+    @Override
+    public List<Said<T>> versions(String id) {
+        List<Said<T>> all = new ArrayList<>();
+        registers.timeline(form).versions(id).forEach(v -> all.add(said(v)));
+        Collections.reverse(all);
+        return all;
+    }
+
+    @Override
+    public void keep(List<Edit<T>> edits, Actor by) {
+        Instant now = clock.instant();
+        registers.editAll(
+                form,
+                edits.stream()
+                        .map(e -> new Registers.Edit<>(e.id(), e.basedOn(), e.value()))
+                        .toList(),
+                by,
+                now);
+    }
+}
