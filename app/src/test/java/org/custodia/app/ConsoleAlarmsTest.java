@@ -107,7 +107,12 @@ class ConsoleAlarmsTest extends ConsoleFixture {
         for (int step = 0; step < 4; step++) {
             int now = step;
             fx(() -> {
-                ((CheckBox) List.copyOf(all(".alarm-part .check-box")).get(now)).fire();
+                all(".alarm-part .check-box").stream()
+                        .map(CheckBox.class::cast)
+                        .filter(box -> !box.isSelected())
+                        .findFirst()
+                        .orElseThrow()
+                        .fire();
                 return null;
             });
             Rig.await().until(() -> log(Kinds.ALARM_TICKED).size() == now + 1);

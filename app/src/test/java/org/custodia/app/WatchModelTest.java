@@ -12,6 +12,7 @@ import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.BooleanSupplier;
 import java.util.function.Supplier;
+import org.custodia.core.alarm.Alarm;
 import org.custodia.core.command.CommandProgress;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.door.DoorState;
@@ -212,6 +213,17 @@ class WatchModelTest {
         assertThat(strip(CORRIDOR).shownFor().get()).isNotEmpty();
         assertThat(strip(LOBBY).shownFor().get()).isEmpty();
         rig.happen("{'act':'shut','door':'strongroom-corr'}");
+        Rig.await().until(() -> watch.desk.alarms().unseen().stream()
+                .anyMatch(l -> l.condition() == Alarm.Condition.ENDED));
+        // It stays until somebody has seen it.
+        assertThat(shown()).contains(CORRIDOR);
+        fx(() -> {
+            watch.desk
+                    .alarms()
+                    .acknowledge(
+                            watch.desk.alarms().unseen().stream().map(Alarm::id).toList(), why -> {});
+            return null;
+        });
         Rig.await().until(() -> !shown().contains(CORRIDOR));
     }
 
