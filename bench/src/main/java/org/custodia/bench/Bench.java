@@ -25,6 +25,7 @@ public final class Bench {
                 case "drag" -> DragBench.run();
                 case "pairs" -> PairsBench.run();
                 case "alarms" -> AlarmBench.run();
+                case "called" -> CalledBench.run();
                 case "clocks" -> ClockBench.run();
                 case "evidence" -> EvidenceBench.run();
                 case "backlog" -> BacklogBench.run(rest.length > 0 ? Long.parseLong(rest[0]) : 2_000_000);

@@ -68,7 +68,8 @@ final class PairsBench {
         }
     }
 
-    private static void fill(Hub hub) {
+    /** Five thousand doors with a camera each. */
+    static void fill(Hub hub) {
         List<Site> sites = new ArrayList<>();
         List<Door> doors = new ArrayList<>();
         List<Camera> cameras = new ArrayList<>();
@@ -192,7 +193,7 @@ final class PairsBench {
     }
 
     /** How long something takes until the window has laid it out. */
-    private static double drawn(Scene scene, Runnable act) throws Exception {
+    static double drawn(Scene scene, Runnable act) throws Exception {
         CompletableFuture<Long> done = new CompletableFuture<>();
         Runnable[] pulse = new Runnable[1];
         pulse[0] = () -> {

@@ -57,6 +57,7 @@ public final class AlarmDesk implements AutoCloseable {
     /** So much of the log is looked at again at the beginning. */
     private static final int AGAIN = 5_000;
 
+    private static final int MOST_WRITING = 500;
     private static final Duration TAKEN_WITHIN = Duration.ofSeconds(5);
     /** More orders than this a rule gives nobody; it would be going in a circle. */
     static final int MOST_ORDERS_A_MINUTE = 30;
@@ -92,6 +93,11 @@ public final class AlarmDesk implements AutoCloseable {
 
     /** Rules that are to be watched instead. */
     private List<Watched> next;
+
+    /** What has been found and is being written, and what it is about. Used by the thread of the alarms alone. */
+    private final List<Writing> writing = new ArrayList<>();
+
+    private final Set<String> topics = new HashSet<>();
 
     private boolean closed;
     /** The position up to which everything was looked at. */
@@ -302,6 +308,7 @@ public final class AlarmDesk implements AutoCloseable {
                     look(event);
                 }
                 detector.tick(clock.instant()).forEach(this::found);
+                settle();
                 comeBack();
                 escalate();
             } catch (RuntimeException e) {
@@ -358,6 +365,7 @@ public final class AlarmDesk implements AutoCloseable {
 
     private void raise(Detector.Raised r) {
         String rule = r.rule().id();
+        settle(rule, r.subject());
         if (r.at().isBefore(since.getOrDefault(rule, Instant.MAX))
                 || book.knows(rule, r.cause().key())) {
             return;
@@ -385,24 +393,57 @@ public final class AlarmDesk implements AutoCloseable {
             }
         }
         r.cause().person().ifPresent(fact::person);
-        boolean written = write(
-                about(fact, r.subject()).detail("of", r.cause().key().text()).detail("since", r.at().toString()));
-        if (written && begins) {
-            order(r.rule(), Rule.At.START, r.subject());
+        about(fact, r.subject()).detail("of", r.cause().key().text()).detail("since", r.at().toString());
+        later(rule, r.subject(), fact, () -> {
+            if (begins) {
+                order(r.rule(), Rule.At.START, r.subject());
+            }
+        });
+    }
+
+    /** A fact that is being written, and what is done once it is. */
+    private record Writing(CompletableFuture<Event> stored, Runnable then) {}
+
+    /** Writes a fact together with others; what is about the same waits for it. */
+    private void later(String rule, Subject subject, Event.Builder fact, Runnable then) {
+        topics.add(rule + " " + subject);
+        writing.add(new Writing(intake.record(fact), then));
+        if (writing.size() >= MOST_WRITING) {
+            settle();
+        }
+    }
+
+    /** What was found of this before is stored and told, so that the next thing is joined to it. */
+    private void settle(String rule, Subject subject) {
+        if (topics.contains(rule + " " + subject)) {
+            settle();
+        }
+    }
+
+    private void settle() {
+        List<Writing> all = List.copyOf(writing);
+        writing.clear();
+        topics.clear();
+        for (Writing one : all) {
+            if (stored(one.stored())) {
+                one.then().run();
+            }
         }
     }
 
     private void end(Detector.Ended e) {
+        settle(e.rule().id(), e.subject());
         Optional<Alarm> open = book.openOf(e.rule().id(), e.subject())
                 .filter(a -> a.condition() == Alarm.Condition.ON)
                 // What ended before it began is of an earlier time.
                 .filter(a -> !e.by().time().isBefore(a.latest()));
-        if (open.isPresent()
-                && write(about(fact(Kinds.ALARM_ENDED, clock.instant()), e.subject())
-                        .detail("alarm", open.get().id().text())
-                        .detail("of", e.by().key().text()))) {
-            order(e.rule(), Rule.At.END, e.subject());
-        }
+        open.ifPresent(a -> later(
+                e.rule().id(),
+                e.subject(),
+                about(fact(Kinds.ALARM_ENDED, clock.instant()), e.subject())
+                        .detail("alarm", a.id().text())
+                        .detail("of", e.by().key().text()),
+                () -> order(e.rule(), Rule.At.END, e.subject())));
     }
 
     /**
@@ -438,9 +479,13 @@ public final class AlarmDesk implements AutoCloseable {
     }
 
     /** Waits until it is stored and told, so that the next thing is joined to it. */
-    private boolean write(Event.Builder fact) {
+    private void write(Event.Builder fact) {
+        stored(intake.record(fact));
+    }
+
+    private static boolean stored(CompletableFuture<Event> fact) {
         try {
-            intake.record(fact).join();
+            fact.join();
             return true;
         } catch (CompletionException e) {
             if (!(e.getCause() instanceof EventLogException)) {

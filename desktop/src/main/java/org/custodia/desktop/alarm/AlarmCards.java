@@ -74,6 +74,7 @@ public final class AlarmCards extends VBox {
                     tick();
                 })));
         setVisible(false);
+        desk.alarms().open().addListener((o, a, b) -> tick());
     }
 
     private static Button button(String words, Runnable run) {

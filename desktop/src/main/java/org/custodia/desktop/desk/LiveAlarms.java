@@ -65,28 +65,29 @@ public final class LiveAlarms implements AutoCloseable {
         if (now != second) {
             second = now;
             refresh();
+            lane.latest(
+                    "figures",
+                    () -> new Load(
+                            alarms().figures(Duration.ofHours(1)),
+                            alarms().figures(Duration.ofMinutes(10)).raised()),
+                    load -> {
+                        hour = load.hour();
+                        ten = load.ten();
+                    },
+                    why -> {});
         }
     }
 
     /** Looks again, soon. From any thread. */
     void refresh() {
-        lane.latest(
-                this,
-                () -> new Look(
-                        alarms().open(),
-                        alarms().figures(Duration.ofHours(1)),
-                        alarms().figures(Duration.ofMinutes(10)).raised()),
-                this::take,
-                why -> {});
+        lane.latest(this, () -> alarms().open(), this::take, why -> {});
     }
 
-    private record Look(List<Alarm> open, Figures hour, int ten) {}
+    private record Load(Figures hour, int ten) {}
 
-    private void take(Look look) {
-        hour = look.hour();
-        ten = look.ten();
-        if (!look.open().equals(open.get())) {
-            open.set(look.open());
+    private void take(List<Alarm> now) {
+        if (!now.equals(open.get())) {
+            open.set(now);
         }
     }
 

@@ -32,6 +32,9 @@ public final class WatchModel implements AutoCloseable {
 
     private static final int FIRST_COUNT = 6;
 
+    /** So many doors that need somebody come first; in a flood the queue of alarms has the others. */
+    private static final int MOST_FIRST = 12;
+
     private final Desk desk;
     private final Services services;
     private final Settings settings;
@@ -176,12 +179,14 @@ public final class WatchModel implements AutoCloseable {
         }
         List<DoorId> order = new ArrayList<>();
         if (desk.moment().get().isLive()) {
-            desk.alarms().unseen().stream()
-                    .filter(a -> a.origin().forward())
-                    .flatMap(a -> a.origin().subject().door().stream())
+            Stream.concat(
+                            desk.alarms().unseen().stream()
+                                    .filter(a -> a.origin().forward())
+                                    .flatMap(a -> a.origin().subject().door().stream()),
+                            desk.live().needing().stream())
                     .distinct()
+                    .limit(MOST_FIRST)
                     .forEach(order::add);
-            desk.live().needing().stream().filter(d -> !order.contains(d)).forEach(order::add);
         }
         toPlay.stream().filter(d -> !order.contains(d)).forEach(order::add);
         onWatch.stream().filter(d -> !order.contains(d)).forEach(order::add);
