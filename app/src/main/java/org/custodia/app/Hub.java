@@ -70,6 +70,7 @@ import org.custodia.store.ServerAddress;
 import org.custodia.store.SiteRegister;
 import org.custodia.store.SqlDoorCheckpoints;
 import org.custodia.store.SqlEventLog;
+import org.custodia.store.SqlMarks;
 import org.custodia.store.SqlPersonRegister;
 import org.custodia.store.SqlSentWords;
 import org.custodia.store.VersionedRegister;
@@ -235,7 +236,7 @@ public final class Hub implements AutoCloseable {
                 return rules.holiday(system, day);
             }
         };
-        this.alarms = new AlarmDesk(log, intake, known, this::tell, clock);
+        this.alarms = new AlarmDesk(log, intake, new SqlMarks(database), known, this::tell, clock);
         this.alarmRules = new RuleDesk(
                 VersionedRegister.ofRules(registers, clock), alarms, log, intake, known, new RulesFileForm(), clock);
         this.procedures = new ProcedureDesk(

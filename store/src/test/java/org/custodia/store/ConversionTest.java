@@ -195,7 +195,7 @@ class ConversionTest {
         }
         assertThat(kept()).hasSize(1).first().satisfies(f -> assertThat(
                         f.getFileName().toString())
-                .isEqualTo("custodia-before-4.db"));
+                .isEqualTo("custodia-before-5.db"));
         try (Connection old = SqliteDatabase.source(kept().get(0)).getConnection();
                 Statement s = old.createStatement();
                 var row = s.executeQuery("SELECT COUNT(*) FROM register WHERE kind = 'pairing'")) {

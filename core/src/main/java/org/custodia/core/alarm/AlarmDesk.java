@@ -31,6 +31,7 @@ import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Filter;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.LogFollower;
+import org.custodia.core.event.Marks;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
@@ -43,7 +44,7 @@ import org.custodia.core.site.SystemId;
  * Raises alarms by rules, and takes what operators do with them. Everything is a fact in the log before it counts.
  *
  * <p>What is stored is looked at on a thread of its own; what does not fit there while it waits is read from the log again. What
- * was stored just before the process ended and not looked at any more is looked at when it begins again; nothing is raised
+ * was stored and not looked at when the process ended is looked at when it begins again, by {@link Marks}; nothing is raised
  * twice by one event. What happened before the rules were switched on raises nothing.
  */
 public final class AlarmDesk implements AutoCloseable {
@@ -54,9 +55,11 @@ public final class AlarmDesk implements AutoCloseable {
 
     private static final int PAGE = 1_000;
     private static final int MOST_WAITING = 20_000;
-    /** So much of the log is looked at again at the beginning. */
+    /** So much of the log before what was looked at last is gone through again at the beginning. */
     private static final int AGAIN = 5_000;
 
+    private static final String MARK = "alarms";
+    private static final Duration MARK_EVERY = Duration.ofSeconds(5);
     private static final int MOST_WRITING = 500;
     private static final Duration TAKEN_WITHIN = Duration.ofSeconds(5);
     /** More orders than this a rule gives nobody; it would be going in a circle. */
@@ -67,6 +70,7 @@ public final class AlarmDesk implements AutoCloseable {
     private final AlarmBook book = new AlarmBook();
     private final EventLog log;
     private final EventIntake intake;
+    private final Marks marks;
     private final Known known;
     private final Doors doors;
     private final Clock clock;
@@ -98,6 +102,9 @@ public final class AlarmDesk implements AutoCloseable {
     private final List<Writing> writing = new ArrayList<>();
 
     private final Set<String> topics = new HashSet<>();
+    private Instant markedAt = Instant.EPOCH;
+
+    private long marked;
 
     private boolean closed;
     /** The position up to which everything was looked at. */
@@ -128,9 +135,10 @@ public final class AlarmDesk implements AutoCloseable {
      *
      * @throws EventLogException if the log cannot be read
      */
-    public AlarmDesk(EventLog log, EventIntake intake, Known known, Doors doors, Clock clock) {
+    public AlarmDesk(EventLog log, EventIntake intake, Marks marks, Known known, Doors doors, Clock clock) {
         this.log = log;
         this.intake = intake;
+        this.marks = marks;
         this.known = known;
         this.doors = doors;
         this.clock = clock;
@@ -138,7 +146,10 @@ public final class AlarmDesk implements AutoCloseable {
         long newest = log.newestPosition();
         past(newest).forEach(book::take);
         this.facts = LogFollower.from(newest, log, intake, this::told);
-        this.looked = Math.max(0, newest - AGAIN);
+        // What is counted may have begun before.
+        long mark = marks.reached(MARK);
+        this.marked = mark == 0 ? newest : Math.min(mark, newest);
+        this.looked = Math.max(0, marked - AGAIN);
         this.toldUpTo = looked;
         this.thread = Threads.daemon("alarms", this::run);
     }
@@ -191,6 +202,24 @@ public final class AlarmDesk implements AutoCloseable {
                 next = null;
             }
             waiting.notifyAll();
+        }
+    }
+
+    /** Keeps how far it has come, so that whatever is stored is looked at, however the process ends. */
+    private void mark() {
+        long here;
+        synchronized (waiting) {
+            here = behind || !waiting.isEmpty() ? looked : Math.max(looked, toldUpTo);
+        }
+        Instant now = clock.instant();
+        if (here > marked && (here - marked > AGAIN / 2 || !now.isBefore(markedAt.plus(MARK_EVERY)))) {
+            markedAt = now;
+            try {
+                marks.reach(MARK, here);
+                marked = here;
+            } catch (EventLogException e) {
+                // The intake says that nothing can be stored; the mark that is kept lies before, which loses nothing.
+            }
         }
     }
 
@@ -309,6 +338,7 @@ public final class AlarmDesk implements AutoCloseable {
                 }
                 detector.tick(clock.instant()).forEach(this::found);
                 settle();
+                mark();
                 comeBack();
                 escalate();
             } catch (RuntimeException e) {

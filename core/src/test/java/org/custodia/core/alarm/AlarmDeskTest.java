@@ -25,6 +25,7 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.event.Marks;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.event.Priority;
 import org.custodia.core.operator.Actor;
@@ -41,6 +42,7 @@ class AlarmDeskTest {
     private static final Actor IV = Actor.withAll("iv", "I. Vantongeren", "Desk 1");
 
     private final MemoryLog log = new MemoryLog();
+    private final Marks marks = Marks.inMemory();
     private final Happening make = new Happening();
     private final Clock clock = mock(Clock.class);
     private volatile Instant now = at(100);
@@ -57,6 +59,7 @@ class AlarmDeskTest {
         desk = new AlarmDesk(
                 log,
                 log,
+                marks,
                 Known.of(() -> Happening.SITES),
                 (door, command, rule) -> told.add(door + " " + command.word()),
                 clock);
@@ -281,6 +284,34 @@ class AlarmDeskTest {
         log.feed(TIDEWATER).accept(EventIntake.Batch.of(flood, false)).join();
         soon().until(() -> open_().stream().mapToInt(Alarm::times).sum() == 300);
         assertThat(open_()).hasSize(2);
+    }
+
+    /** However much was stored and not looked at any more when the process was killed. */
+    @Test
+    void what_was_stored_and_not_looked_at_is_looked_at_by_whoever_begins_again() {
+        log.store(make.event(Kinds.HELD, GATE, 101).build());
+        soon().until(() -> open_().size() == 1);
+        soon().until(() -> marks.reached("alarms") > 0);
+        desk.close();
+        List<Event> stored = new ArrayList<>();
+        stored.add(make.event(Kinds.FORCED, VAULT, 110).build());
+        for (int i = 0; i < 12_000; i++) {
+            stored.add(make.event(Kinds.READER_ON, VAULT, 111 + i * 0.001).build());
+        }
+        log.feed(TIDEWATER).accept(EventIntake.Batch.of(stored, false)).join();
+        begin();
+        soon().until(() -> open_().size() == 2);
+        // And what was looked at is not raised again.
+        soon().until(() -> {
+            now = now.plusSeconds(6);
+            return marks.reached("alarms") > 12_000;
+        });
+        desk.close();
+        long before = log.events.size();
+        begin();
+        log.store(make.event(Kinds.DURESS, GATE, 200).build());
+        soon().until(() -> open_().size() == 3);
+        assertThat(log.events).hasSize((int) before + 2);
     }
 
     @Test

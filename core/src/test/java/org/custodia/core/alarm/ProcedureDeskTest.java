@@ -21,6 +21,7 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.event.Marks;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.event.Priority;
 import org.custodia.core.operator.Actor;
@@ -48,7 +49,7 @@ class ProcedureDeskTest {
 
     @BeforeEach
     void open() {
-        alarms = new AlarmDesk(log, log, Known.of(() -> Happening.SITES), (d, c, r) -> {}, CLOCK);
+        alarms = new AlarmDesk(log, log, Marks.inMemory(), Known.of(() -> Happening.SITES), (d, c, r) -> {}, CLOCK);
         alarms.watch(Rule.shipped().stream()
                 .map(r -> new AlarmDesk.Watched(r, Optional.empty()))
                 .toList());

@@ -26,6 +26,7 @@ import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.event.Marks;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.event.Priority;
 import org.custodia.core.operator.Actor;
@@ -43,6 +44,7 @@ class RuleDeskTest {
     private static final Actor IV = Actor.withAll("iv", "I. Vantongeren", "Desk 1");
 
     private final MemoryLog log = new MemoryLog();
+    private final Marks marks = Marks.inMemory();
     private final Happening make = new Happening();
     private final Clock clock = mock(Clock.class);
     private final RulesInHand file = new RulesInHand();
@@ -59,8 +61,8 @@ class RuleDeskTest {
 
     private void begin() {
         Known known = Known.of(() -> Happening.SITES);
-        alarms =
-                new AlarmDesk(log, log, known, (door, c, rule) -> told.add(rule + ": " + door + " " + c.word()), clock);
+        alarms = new AlarmDesk(
+                log, log, marks, known, (door, c, rule) -> told.add(rule + ": " + door + " " + c.word()), clock);
         desk = new RuleDesk(file, alarms, log, log, known, file, clock);
     }
 

@@ -49,6 +49,7 @@ import org.custodia.core.event.EventLog.Slice;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Filter;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.event.Marks;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.link.AccessLink;
@@ -217,7 +218,8 @@ class WorkplaceTest {
         return new SetupDesk(hand, hand, hand, log, CLOCK);
     }
 
-    private final AlarmDesk alarms = new AlarmDesk(log, log, Known.of(SITES::get), (d, c, r) -> {}, CLOCK);
+    private final AlarmDesk alarms =
+            new AlarmDesk(log, log, Marks.inMemory(), Known.of(SITES::get), (d, c, r) -> {}, CLOCK);
     private final ProcedureDesk procedures =
             new ProcedureDesk(new ProceduresInHand(), alarms, log, new ProceduresInHand(), CLOCK);
     private final RuleDesk rules =

@@ -34,6 +34,7 @@ import org.custodia.core.door.MemoryCheckpoints;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
+import org.custodia.core.event.Marks;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.Peeks;
@@ -126,7 +127,7 @@ public final class DeskInHand implements AutoCloseable {
         Sites sites = DeskInHand::sites;
         board = new DoorBoard(log, new MemoryCheckpoints(log), log, sites, clock);
         evidence = new EvidenceSearch(log, sites, peeks, clock);
-        alarms = new AlarmDesk(log, log, Known.of(sites::get), (d, c, r) -> {}, clock);
+        alarms = new AlarmDesk(log, log, Marks.inMemory(), Known.of(sites::get), (d, c, r) -> {}, clock);
         ruleBook = new RulesInHand(rules);
         RuleDesk ruleDesk = new RuleDesk(ruleBook, alarms, log, log, Known.of(sites::get), ruleBook, clock);
         Workplace workplace = new Workplace(
