@@ -18,6 +18,7 @@ import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import javafx.event.ActionEvent;
+import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListView;
 import javafx.scene.control.ScrollPane;
@@ -241,10 +242,48 @@ final class ScreenShots {
         view(KeyCode.DIGIT2);
         settle(9);
         shot("alarms");
+        rules();
         PermittedAlarms alarms = demo.hub().workplace(Main.demoOperator()).alarms();
         alarms.acknowledge(alarms.open().stream().map(Alarm::id).toList()).join();
         view(KeyCode.DIGIT1);
         settle(2);
+    }
+
+    /** A rule that was tried on the last days. */
+    private void rules() throws InterruptedException {
+        turnTo("Rules");
+        until(() ->
+                list(".rules .list-view").filter(l -> l.getItems().size() > 4).isPresent());
+        Snapshots.onFx(() -> {
+            list(".rules .list-view").orElseThrow().getSelectionModel().select(4);
+            return null;
+        });
+        settle(1);
+        press("Try on the last 7 days");
+        until(() -> list(".rule-editor .list-view")
+                .filter(l -> !l.getItems().isEmpty())
+                .isPresent());
+        Snapshots.onFx(() -> {
+            ListView<?> called = list(".rule-editor .list-view").orElseThrow();
+            called.getSelectionModel().select(called.getItems().size() - 1);
+            return null;
+        });
+        settle(6);
+        shot("alarms-rules");
+        turnTo("Queue");
+    }
+
+    private Optional<ListView<?>> list(String selector) {
+        return Optional.ofNullable((ListView<?>) window.scene().lookup(selector));
+    }
+
+    private void press(String words) {
+        Snapshots.onFx(() -> {
+            window.scene().getRoot().lookupAll(".button").stream()
+                    .filter(n -> n instanceof Button b && words.equals(b.getText()))
+                    .forEach(n -> ((Button) n).fire());
+            return null;
+        });
     }
 
     private void view(KeyCode figure) {

@@ -7,7 +7,18 @@ import java.util.List;
 /** Runs one measurement, or all of them. */
 public final class Bench {
     private static final List<String> ALL = List.of(
-            "intake", "start", "latency", "drag", "panes", "backlog", "evidence", "clocks", "pairs", "alarms", "size");
+            "intake",
+            "start",
+            "latency",
+            "drag",
+            "panes",
+            "backlog",
+            "evidence",
+            "clocks",
+            "pairs",
+            "alarms",
+            "called",
+            "size");
 
     private Bench() {}
 
