@@ -29,6 +29,8 @@ import org.custodia.desktop.theme.Theme;
 public final class AlarmCards extends VBox {
     private static final Texts TEXTS = Texts.of(AlarmCards.class);
     private static final double WIDE = 300;
+    /** How wide the picture is where the window is low. */
+    private static final double LOW = 190;
 
     private final Desk desk;
     private final Theme theme;
@@ -84,7 +86,7 @@ public final class AlarmCards extends VBox {
         return button;
     }
 
-    /** Whether they are wanted; where the queue is in sight they are not. */
+    /** Whether they are wanted; where alarms are what is looked at they are not. */
     public void wanted(boolean now) {
         wanted = now;
         tick();
@@ -178,9 +180,6 @@ public final class AlarmCards extends VBox {
             getChildren().setAll(head);
             SiteModel sites = desk.services().sites().get();
             camera = of.origin().subject().camera(sites);
-            double high = theme.px(WIDE - 20) * 9 / 16;
-            moment.setMinHeight(high);
-            moment.setMaxHeight(high);
             moment.managedProperty().bind(moment.visibleProperty());
             moment.clear();
             getChildren().addAll(moment, acts);
@@ -190,6 +189,9 @@ public final class AlarmCards extends VBox {
          * @param first whether it is the worst, and shows its picture
          */
         void show(Alarm now, boolean first, Instant at) {
+            double high = theme.px(room() == 1 ? LOW : WIDE - 20) * 9 / 16;
+            moment.setMinHeight(high);
+            moment.setMaxHeight(high);
             boolean shows = first && camera.isPresent();
             boolean anew = alarm == null || !alarm.latest().equals(now.latest());
             if (shows && (anew || !moment.isVisible())) {

@@ -79,6 +79,7 @@ final class AlarmPart extends VBox {
     private final List<PicturePane> next = new ArrayList<>();
     private final HBox way = new HBox(8);
     private final VBox along = new VBox(8);
+    private final WhoPart who;
     private final StepsPart todo;
     private final VBox notes = new VBox(6);
     private final TextArea text = new TextArea();
@@ -94,6 +95,7 @@ final class AlarmPart extends VBox {
     AlarmPart(Desk desk, Theme theme) {
         this.desk = desk;
         this.words = new AlarmWords(desk);
+        this.who = new WhoPart(desk, theme);
         this.todo = new StepsPart(desk, this::say);
         this.mark = new PriorityMark(theme, 22);
         this.then = new LoopedMoment(desk.services().pictures());
@@ -150,7 +152,7 @@ final class AlarmPart extends VBox {
         });
         Label happened = new Label(TEXTS.say("around"));
         happened.getStyleClass().add("strong");
-        VBox left = new VBox(8, happened, around, along);
+        VBox left = new VBox(8, who, happened, around, along);
         HBox.setHgrow(left, Priority.ALWAYS);
         left.setMinWidth(0);
         Label nextDoors = new Label(TEXTS.say("next-doors"));
@@ -274,6 +276,7 @@ final class AlarmPart extends VBox {
         }
         mark.show(a.origin().priority());
         title.setText(TEXTS.say("title", words.what(a), words.where(a)));
+        who.show(a.origin().person(), a.origin().since());
         todo.show(a);
         notes.getChildren().clear();
         a.notes().forEach(n -> notes.getChildren()

@@ -150,11 +150,6 @@ public final class AlarmsView extends BorderPane implements MainView {
         show();
     }
 
-    /** Whether alarms are what is shown, now or past, rather than rules. */
-    public boolean showsAlarms() {
-        return page.get() == Page.QUEUE || page.get() == Page.PAST;
-    }
-
     private void turn() {
         setCenter(
                 switch (page.get()) {

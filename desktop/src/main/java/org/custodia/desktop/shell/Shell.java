@@ -146,7 +146,7 @@ public final class Shell extends StackPane implements AutoCloseable {
         desk.tick();
         topBar.tick();
         alarmLine.tick();
-        cards.wanted(!(shown instanceof AlarmsView alarms && alarms.showsAlarms()));
+        cards.wanted(!(shown instanceof AlarmsView));
         attention.ifPresent(Attention::tick);
         spine.count(AlarmsView.PLUG, desk.alarms().unseen().size());
         sayHowItStands();

@@ -25,7 +25,7 @@ public final class SubjectWords {
                 sites.device(new DeviceId(subject.id())).map(Device::name).orElse(subject.id());
             case CAMERA ->
                 sites.camera(new CameraId(subject.id())).map(Camera::name).orElse(subject.id());
-            case CONTROLLER -> TEXTS.say("controller", subject.id());
+            case CONTROLLER -> TEXTS.say("subject-controller", subject.id());
             case SYSTEM ->
                 links.stream()
                         .filter(l -> l.system().value().equals(subject.id()))
