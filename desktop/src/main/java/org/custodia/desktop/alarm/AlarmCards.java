@@ -195,7 +195,7 @@ public final class AlarmCards extends VBox {
             boolean shows = first && camera.isPresent();
             boolean anew = alarm == null || !alarm.latest().equals(now.latest());
             if (shows && (anew || !moment.isVisible())) {
-                moment.show(camera.get(), camera.get().name(), desk.zone(), now.latest());
+                moment.show(camera.get(), TEXTS.say("card-moment"), desk.zone(), now.latest());
                 moment.seen(true);
             } else if (!shows && moment.isVisible()) {
                 moment.clear();
