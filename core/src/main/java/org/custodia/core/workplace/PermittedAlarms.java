@@ -80,10 +80,6 @@ public final class PermittedAlarms {
         return desk.take(id, permit.actor());
     }
 
-    public CompletableFuture<Event> hand(EventKey id, String operator, String name) {
-        return desk.hand(id, operator, name, permit.actor());
-    }
-
     public CompletableFuture<Event> shelve(EventKey id, Instant until, String reason) {
         return desk.shelve(id, until, reason, permit.actor());
     }
@@ -95,11 +91,6 @@ public final class PermittedAlarms {
     /** What is to be done about an alarm; nothing where nobody has said. */
     public Optional<Procedure> procedure(Alarm alarm) {
         return desk.procedure(alarm);
-    }
-
-    /** The steps that have to be done before it is finished, and are not. */
-    public List<String> left(Alarm alarm) {
-        return desk.left(alarm);
     }
 
     public CompletableFuture<Event> tick(EventKey id, String step, boolean done) {

@@ -1,9 +1,6 @@
 package org.custodia.desktop.procedure;
 
 import java.io.File;
-import java.io.IOException;
-import java.io.UncheckedIOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -38,6 +35,7 @@ import org.custodia.core.workplace.PermittedProcedures;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.control.CheckList;
 import org.custodia.desktop.control.Rows;
+import org.custodia.desktop.control.SheetFile;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.rule.RuleWords;
 import org.custodia.desktop.text.Texts;
@@ -47,7 +45,6 @@ import org.custodia.desktop.theme.Theme;
 public final class ProceduresPage extends BorderPane {
     private static final Texts TEXTS = Texts.of(ProceduresPage.class);
     private static final double LIST = 340;
-    private static final long LARGEST = 4L * 1024 * 1024;
 
     private final Desk desk;
     private final Theme theme;
@@ -365,13 +362,7 @@ public final class ProceduresPage extends BorderPane {
     /** Writes all procedures into a file. */
     void write(Path to) {
         lane.load(
-                () -> {
-                    try {
-                        return Files.write(to, procedures().write());
-                    } catch (IOException e) {
-                        throw new UncheckedIOException(e);
-                    }
-                },
+                () -> SheetFile.write(to, procedures().write()),
                 done -> desk.notices()
                         .note(TEXTS.say("written", to.getFileName().toString())),
                 desk.notices()::note);
@@ -387,15 +378,7 @@ public final class ProceduresPage extends BorderPane {
     /** Takes over what of a file is new or different here. */
     void read(Path from) {
         lane.load(
-                () -> {
-                    try {
-                        byte[] bytes =
-                                Files.size(from) > LARGEST ? new byte[(int) LARGEST + 1] : Files.readAllBytes(from);
-                        return procedures().take(bytes);
-                    } catch (IOException e) {
-                        throw new UncheckedIOException(e);
-                    }
-                },
+                () -> procedures().take(SheetFile.read(from)),
                 count -> {
                     desk.notices().note(TEXTS.say("taken", count));
                     refresh();

@@ -1,9 +1,6 @@
 package org.custodia.desktop.rule;
 
 import java.io.File;
-import java.io.IOException;
-import java.io.UncheckedIOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
@@ -22,6 +19,7 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import javafx.stage.FileChooser;
 import org.custodia.core.alarm.RuleDesk;
+import org.custodia.desktop.control.SheetFile;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
@@ -31,8 +29,6 @@ import org.custodia.desktop.theme.Theme;
 public final class RulesPage extends BorderPane {
     private static final Texts TEXTS = Texts.of(RulesPage.class);
     private static final double LIST = 430;
-    /** A file larger than this is none of rules. */
-    private static final long LARGEST = 4L * 1024 * 1024;
 
     private final Desk desk;
     private final Theme theme;
@@ -142,13 +138,7 @@ public final class RulesPage extends BorderPane {
         model.write(
                 bytes -> desk.work()
                         .load(
-                                () -> {
-                                    try {
-                                        return Files.write(to, bytes);
-                                    } catch (IOException e) {
-                                        throw new UncheckedIOException(e);
-                                    }
-                                },
+                                () -> SheetFile.write(to, bytes),
                                 done -> desk.notices()
                                         .note(TEXTS.say(
                                                 "written", to.getFileName().toString())),
@@ -167,15 +157,7 @@ public final class RulesPage extends BorderPane {
     void preview(Path from) {
         desk.work()
                 .load(
-                        () -> {
-                            try {
-                                return Files.size(from) > LARGEST
-                                        ? new byte[(int) LARGEST + 1]
-                                        : Files.readAllBytes(from);
-                            } catch (IOException e) {
-                                throw new UncheckedIOException(e);
-                            }
-                        },
+                        () -> SheetFile.read(from),
                         bytes -> model.plan(
                                 bytes,
                                 changes -> setCenter(new RulesPreview(
