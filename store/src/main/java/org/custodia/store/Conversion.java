@@ -39,6 +39,8 @@ import org.sqlite.SQLiteDataSource;
 final class Conversion {
     /** The form of the tables in which events are narrow rows. */
     static final int NARROW = 3;
+    /** The last form for which what was stored had to be moved; later ones add tables. */
+    static final int MOVED = 4;
 
     private static final Logger LOG = LoggerFactory.getLogger(Conversion.class);
     /** Events that are converted in one go. */

@@ -43,11 +43,6 @@ final class LogSchema {
         }
     }
 
-    /** The form of today. */
-    int newest() {
-        return newest(flyway("latest"));
-    }
-
     private static int newest(Flyway flyway) {
         int newest = 0;
         for (var migration : flyway.info().all()) {

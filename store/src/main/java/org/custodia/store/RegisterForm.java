@@ -26,8 +26,12 @@ import org.custodia.core.access.Credential;
 import org.custodia.core.access.Holiday;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.Timetable;
+import org.custodia.core.alarm.Escalation;
 import org.custodia.core.alarm.Procedure;
 import org.custodia.core.alarm.Rule;
+import org.custodia.core.event.Priority;
+import org.custodia.core.message.MailServer;
+import org.custodia.core.message.Receiver;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.site.Camera;
@@ -260,6 +264,33 @@ record RegisterForm<T>(String kind, Permission edited, BiConsumer<T, ObjectNode>
             (p, o) -> o.setAll(ProceduresFileForm.write(p)),
             ProceduresFileForm::read);
 
+    /** Who is told of alarms; its version is the record's. */
+    static final RegisterForm<Receiver> RECEIVER =
+            new RegisterForm<>("receiver", Permission.EDIT_RULES, RegisterForm::writeReceiver, RegisterForm::receiver);
+
+    /** The server that takes mail; its version is the record's. */
+    static final RegisterForm<MailServer> MAIL_SERVER = new RegisterForm<>(
+            "mail-server",
+            Permission.SET_UP,
+            (m, o) -> {
+                o.put("host", m.host())
+                        .put("port", m.port())
+                        .put("security", m.security().name())
+                        .put("from", m.from());
+                m.user().ifPresent(u -> o.put("user", u));
+            },
+            o -> new MailServer(
+                    0,
+                    id(o, "host"),
+                    o.path("port").asInt(),
+                    word(o, "security", MailServer.Security.class, MailServer.Security.TLS),
+                    words(o, "user"),
+                    id(o, "from")));
+
+    /** After how long alarms call louder; its version is the record's. */
+    static final RegisterForm<Escalation> ESCALATION = new RegisterForm<>(
+            "escalation", Permission.EDIT_RULES, RegisterForm::writeEscalation, RegisterForm::escalation);
+
     /**
      * A pairing and its place among those of its door.
      *
@@ -374,6 +405,58 @@ record RegisterForm<T>(String kind, Permission edited, BiConsumer<T, ObjectNode>
                         crop,
                         seconds(o, "faceAfter", Duration.ZERO)),
                 o.path("order").asInt());
+    }
+
+    private static void writeReceiver(Receiver r, ObjectNode o) {
+        o.put("id", r.id()).put("name", r.name()).put("on", r.on());
+        if (r.way() instanceof Receiver.Mail mail) {
+            ArrayNode to = o.putArray("mail");
+            mail.to().forEach(to::add);
+            o.put("picture", mail.picture());
+        } else {
+            o.put("web", ((Receiver.Web) r.way()).address().toString());
+        }
+    }
+
+    private static Receiver receiver(JsonNode o) {
+        List<String> to = new ArrayList<>();
+        o.path("mail").forEach(a -> to.add(a.asText()));
+        return new Receiver(
+                id(o, "id"),
+                0,
+                text(o, "name", id(o, "id")),
+                o.path("on").asBoolean(true),
+                o.has("web")
+                        ? new Receiver.Web(URI.create(id(o, "web")))
+                        : new Receiver.Mail(to, o.path("picture").asBoolean(true)));
+    }
+
+    private static void writeEscalation(Escalation e, ObjectNode o) {
+        e.steps().forEach((priority, steps) -> {
+            ArrayNode all = o.putArray(priority.name());
+            for (Escalation.Step step : steps) {
+                ObjectNode one = all.addObject();
+                one.put("after", step.after().toMillis() / 1000.0);
+                ArrayNode tells = one.putArray("tells");
+                step.tells().forEach(tells::add);
+            }
+        });
+    }
+
+    private static Escalation escalation(JsonNode o) {
+        Map<Priority, List<Escalation.Step>> steps = new HashMap<>();
+        for (Priority priority : Rule.PRIORITIES) {
+            List<Escalation.Step> some = new ArrayList<>();
+            for (JsonNode one : o.path(priority.name())) {
+                List<String> tells = new ArrayList<>();
+                one.path("tells").forEach(t -> tells.add(t.asText()));
+                some.add(new Escalation.Step(seconds(one, "after", Duration.ZERO), tells));
+            }
+            if (!some.isEmpty()) {
+                steps.put(priority, some);
+            }
+        }
+        return new Escalation(0, steps);
     }
 
     private static void writePerson(Person p, ObjectNode o) {

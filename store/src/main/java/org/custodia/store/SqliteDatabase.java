@@ -149,13 +149,15 @@ final class SqliteDatabase extends Database {
         return source;
     }
 
-    /** Sees to a log of an older form: one with wide rows is converted, any other copied before it is changed. */
+    /**
+     * Sees to a log of an older form: one with wide rows is converted; one whose content is moved is copied before. Where
+     * tables are only added, all is done or nothing.
+     */
     private static void prepare(Path file, SQLiteDataSource source, Progress progress) throws SQLException {
         if (!Files.exists(file)) {
             return;
         }
         int form = form(source);
-        int newest = new LogSchema(Dialect.SQLITE, source, new SqliteWords(file)).newest();
         if (form < 1) {
             return;
         }
@@ -164,11 +166,11 @@ final class SqliteDatabase extends Database {
                 new LogCheck(file, source).quick(connection);
             }
             new Conversion(file, progress, Conversion.STEP).run(form);
-        } else if (form < newest) {
+        } else if (form < Conversion.MOVED) {
             try (Connection connection = source.getConnection()) {
                 new LogCheck(file, source).quick(connection);
             }
-            Conversion.copy(file, newest);
+            Conversion.copy(file, Conversion.MOVED);
         }
     }
 

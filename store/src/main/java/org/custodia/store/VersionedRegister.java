@@ -7,9 +7,12 @@ import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import org.custodia.core.alarm.Escalation;
 import org.custodia.core.alarm.Procedure;
 import org.custodia.core.alarm.Rule;
 import org.custodia.core.alarm.Versions;
+import org.custodia.core.message.MailServer;
+import org.custodia.core.message.Receiver;
 import org.custodia.core.operator.Actor;
 
 /**
@@ -43,6 +46,21 @@ public final class VersionedRegister<T> implements Versions<T> {
     /** What is to be done about alarms. */
     public static VersionedRegister<Procedure> ofProcedures(Registers registers, Clock clock) {
         return new VersionedRegister<>(registers, clock, RegisterForm.PROCEDURE, Procedure::version);
+    }
+
+    /** Who is told of alarms. */
+    public static VersionedRegister<Receiver> ofReceivers(Registers registers, Clock clock) {
+        return new VersionedRegister<>(registers, clock, RegisterForm.RECEIVER, Receiver::version);
+    }
+
+    /** The server that takes mail. */
+    public static VersionedRegister<MailServer> ofMailServers(Registers registers, Clock clock) {
+        return new VersionedRegister<>(registers, clock, RegisterForm.MAIL_SERVER, MailServer::version);
+    }
+
+    /** After how long alarms call louder. */
+    public static VersionedRegister<Escalation> ofEscalations(Registers registers, Clock clock) {
+        return new VersionedRegister<>(registers, clock, RegisterForm.ESCALATION, Escalation::version);
     }
 
     private Said<T> said(Registers.Version<T> v) {

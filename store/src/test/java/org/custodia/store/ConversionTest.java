@@ -195,7 +195,7 @@ class ConversionTest {
         }
         assertThat(kept()).hasSize(1).first().satisfies(f -> assertThat(
                         f.getFileName().toString())
-                .isEqualTo("custodia-before-5.db"));
+                .isEqualTo("custodia-before-4.db"));
         try (Connection old = SqliteDatabase.source(kept().get(0)).getConnection();
                 Statement s = old.createStatement();
                 var row = s.executeQuery("SELECT COUNT(*) FROM register WHERE kind = 'pairing'")) {
@@ -212,6 +212,17 @@ class ConversionTest {
         assertThat(kept()).hasSize(1);
         assertThat(Files.size(kept().get(0))).isGreaterThan(1_000);
         assertThat(path.resolve("custodia.db.copy")).doesNotExist();
+    }
+
+    /** A log may be large; what only gets another table needs no copy of it. */
+    @Test
+    void where_tables_are_only_added_no_copy_is_made() throws Exception {
+        SqliteDatabase.migrate(file(), SqliteDatabase.source(file()), "4");
+        try (StoreFixture store = new StoreFixture(path)) {
+            assertThat(new SqlMarks(store.database).reached("alarms")).isZero();
+            assertThat(new SqlOutbox(store.database).all(10)).isEmpty();
+        }
+        assertThat(kept()).isEmpty();
     }
 
     private List<Path> kept() throws Exception {

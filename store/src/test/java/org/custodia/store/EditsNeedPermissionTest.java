@@ -24,8 +24,11 @@ import org.custodia.core.access.Credential;
 import org.custodia.core.access.Holiday;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.Timetable;
+import org.custodia.core.alarm.Escalation;
 import org.custodia.core.alarm.Procedure;
 import org.custodia.core.alarm.Rule;
+import org.custodia.core.message.MailServer;
+import org.custodia.core.message.Receiver;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Actor.Level;
 import org.custodia.core.operator.NotPermittedException;
@@ -224,6 +227,23 @@ class EditsNeedPermissionTest {
                 Set.of()));
         all.add(new Wanted<>(RegisterForm.PROCEDURE, Procedure.shipped().get(0), Permission.EDIT_RULES, Set.of()));
         all.add(new Wanted<>(RegisterForm.ALARM_RULE, Rule.shipped().get(0), Permission.EDIT_RULES, Set.of()));
+        all.add(new Wanted<>(
+                RegisterForm.RECEIVER,
+                new Receiver("duty", 0, "Duty", true, new Receiver.Mail(List.of("duty@custodia.test"), true)),
+                Permission.EDIT_RULES,
+                Set.of()));
+        all.add(new Wanted<>(
+                RegisterForm.MAIL_SERVER,
+                new MailServer(
+                        0,
+                        "mail.custodia.test",
+                        587,
+                        MailServer.Security.STARTTLS,
+                        Optional.empty(),
+                        "a@custodia.test"),
+                Permission.SET_UP,
+                Set.of()));
+        all.add(new Wanted<>(RegisterForm.ESCALATION, Escalation.USUAL, Permission.EDIT_RULES, Set.of()));
         return all;
     }
 

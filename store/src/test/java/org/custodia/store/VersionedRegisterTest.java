@@ -3,16 +3,23 @@ package org.custodia.store;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import java.net.URI;
 import java.nio.file.Path;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import org.custodia.core.alarm.Escalation;
 import org.custodia.core.alarm.Rule;
 import org.custodia.core.alarm.Versions.Edit;
 import org.custodia.core.alarm.Versions.Said;
 import org.custodia.core.event.EventLogException;
+import org.custodia.core.event.Priority;
+import org.custodia.core.message.MailServer;
+import org.custodia.core.message.Receiver;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
@@ -73,5 +80,37 @@ class VersionedRegisterTest {
         Actor looks = Actor.with("x", "X", "desk", List.of(Permission.HANDLE_ALARMS), SiteScope.everywhere());
         assertThatThrownBy(() -> register.keep(List.of(new Edit<>(held.id(), Optional.of(held), 0)), looks))
                 .isInstanceOf(NotPermittedException.class);
+    }
+
+    @Test
+    void receivers_the_mail_server_and_the_course_of_calling_come_back_as_they_were_kept() {
+        Registers registers = new Registers(store.database);
+        Clock clock = Clock.fixed(NOW, ZoneOffset.UTC);
+        VersionedRegister<Receiver> receivers = VersionedRegister.ofReceivers(registers, clock);
+        Receiver duty = new Receiver(
+                "duty", 0, "Duty", true, new Receiver.Mail(List.of("a@custodia.test", "b@custodia.test"), false));
+        Receiver phones = new Receiver(
+                "phones", 0, "Phones", false, new Receiver.Web(URI.create("https://phones.custodia.test/in?x=1")));
+        receivers.keep(
+                List.of(new Edit<>("duty", Optional.of(duty), 0), new Edit<>("phones", Optional.of(phones), 0)), IV);
+        assertThat(receivers.newest().get("duty").value()).contains(duty.version(1));
+        assertThat(receivers.newest().get("phones").value()).contains(phones.version(1));
+
+        VersionedRegister<MailServer> servers = VersionedRegister.ofMailServers(registers, clock);
+        MailServer server = new MailServer(
+                0, "mail.custodia.test", 465, MailServer.Security.TLS, Optional.of("us"), "us@custodia.test");
+        servers.keep(List.of(new Edit<>(MailServer.ID, Optional.of(server), 0)), IV);
+        assertThat(servers.newest().get(MailServer.ID).value()).contains(server.version(1));
+
+        VersionedRegister<Escalation> escalations = VersionedRegister.ofEscalations(registers, clock);
+        Escalation one = new Escalation(
+                0,
+                Map.of(
+                        Priority.LOW,
+                        List.of(
+                                new Escalation.Step(Duration.ofSeconds(90), List.of()),
+                                new Escalation.Step(Duration.ofMinutes(5), List.of("duty", "phones")))));
+        escalations.keep(List.of(new Edit<>("calling", Optional.of(one), 0)), IV);
+        assertThat(escalations.newest().get("calling").value()).contains(one.version(1));
     }
 }

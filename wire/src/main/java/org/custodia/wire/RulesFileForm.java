@@ -80,6 +80,12 @@ public final class RulesFileForm implements RuleSheets {
                 one.put("command", order.command().word());
             }
         }
+        if (!rule.then().tells().isEmpty()) {
+            ArrayNode tells = then.putArray("tells");
+            rule.then().tells().forEach(t -> tells.addObject()
+                    .put("at", Sheet.word(t.at()))
+                    .put("receiver", t.receiver()));
+        }
         return o;
     }
 
@@ -237,7 +243,7 @@ public final class RulesFileForm implements RuleSheets {
     }
 
     private static Rule.Then then(JsonNode o, String rule) {
-        Sheet.only(o, rule, "forward", "sound", "orders");
+        Sheet.only(o, rule, "forward", "sound", "orders", "tells");
         List<Rule.Order> orders = new ArrayList<>();
         for (JsonNode order : Sheet.list(o, "orders")) {
             Sheet.only(order, rule, "at", "door", "command");
@@ -249,6 +255,11 @@ public final class RulesFileForm implements RuleSheets {
                             .orElseThrow(
                                     () -> new IllegalArgumentException("there is no command \"" + command + "\""))));
         }
-        return new Rule.Then(Sheet.flag(o, "forward", true), Sheet.flag(o, "sound", true), orders);
+        List<Rule.Tell> tells = new ArrayList<>();
+        for (JsonNode tell : Sheet.list(o, "tells")) {
+            Sheet.only(tell, rule, "at", "receiver");
+            tells.add(new Rule.Tell(Sheet.choice(Rule.At.class, Sheet.text(tell, "at")), Sheet.text(tell, "receiver")));
+        }
+        return new Rule.Then(Sheet.flag(o, "forward", true), Sheet.flag(o, "sound", true), orders, tells);
     }
 }

@@ -52,7 +52,8 @@ class RulesFileFormTest {
                         new Rule.Order(
                                 Rule.At.END,
                                 Optional.of(new DoorId("tidewater/gate")),
-                                new DoorCommand.BackToTimetable())));
+                                new DoorCommand.BackToTimetable())),
+                List.of());
         all.add(new Rule(
                 "own-1",
                 0,

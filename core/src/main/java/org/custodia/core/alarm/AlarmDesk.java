@@ -50,6 +50,8 @@ import org.custodia.core.site.SystemId;
 public final class AlarmDesk implements AutoCloseable {
     /** Characters of a note or a reason. */
     public static final int LONGEST_TEXT = 2_000;
+    /** The detail of a fact that says who is to be told of it: ids of receivers, with blanks between. */
+    public static final String TELL = "tell";
     /** Nothing is put aside for longer. */
     public static final Duration LONGEST_SHELVED = Duration.ofDays(31);
 
@@ -77,7 +79,7 @@ public final class AlarmDesk implements AutoCloseable {
     private final List<Consumer<Alarm>> listeners = new CopyOnWriteArrayList<>();
     private final LogFollower facts;
     private final Thread thread;
-    private final Escalation escalation = Escalation.USUAL;
+    private volatile Escalation escalation = Escalation.USUAL;
     /** Orders that each rule has given of late. */
     private final Map<String, Deque<Instant>> given = new HashMap<>();
 
@@ -421,6 +423,7 @@ public final class AlarmDesk implements AutoCloseable {
             if (!r.rule().then().sound()) {
                 fact.detail("sound", "no");
             }
+            tell(fact, r.rule().then().told(Rule.At.START));
         }
         r.cause().person().ifPresent(fact::person);
         about(fact, r.subject()).detail("of", r.cause().key().text()).detail("since", r.at().toString());
@@ -470,7 +473,10 @@ public final class AlarmDesk implements AutoCloseable {
         open.ifPresent(a -> later(
                 e.rule().id(),
                 e.subject(),
-                about(fact(Kinds.ALARM_ENDED, clock.instant()), e.subject())
+                tell(
+                                about(fact(Kinds.ALARM_ENDED, clock.instant()), e.subject()),
+                                a,
+                                e.rule().then().told(Rule.At.END))
                         .detail("alarm", a.id().text())
                         .detail("of", e.by().key().text()),
                 () -> order(e.rule(), Rule.At.END, e.subject())));
@@ -501,6 +507,18 @@ public final class AlarmDesk implements AutoCloseable {
         }
         of.addLast(now);
         return true;
+    }
+
+    /** Whoever is to be told stands in the fact itself, so that it follows from the log and from nothing else. */
+    private static Event.Builder tell(Event.Builder fact, List<String> receivers) {
+        return receivers.isEmpty() ? fact : fact.detail(TELL, String.join(" ", receivers));
+    }
+
+    /** The same, about an alarm that is there already. */
+    private static Event.Builder tell(Event.Builder fact, Alarm alarm, List<String> receivers) {
+        return receivers.isEmpty()
+                ? fact
+                : tell(fact, receivers).detail("raised", alarm.origin().raised().toString());
     }
 
     private static Event.Builder about(Event.Builder fact, Subject subject) {
@@ -541,11 +559,22 @@ public final class AlarmDesk implements AutoCloseable {
     private void escalate() {
         Instant now = clock.instant();
         for (Alarm alarm : book.open()) {
-            int step = escalation.steps(alarm, now);
-            if (step > alarm.call().steps()) {
-                write(about(fact(Kinds.ALARM_ESCALATED, now), alarm.origin().subject())
+            Escalation course = escalation;
+            int reached = course.reached(alarm, now);
+            int before = alarm.call().steps();
+            if (reached > before) {
+                List<String> told = course.of(alarm.origin().priority()).subList(before, reached).stream()
+                        .flatMap(s -> s.tells().stream())
+                        .distinct()
+                        .toList();
+                write(tell(
+                                about(
+                                        fact(Kinds.ALARM_ESCALATED, now),
+                                        alarm.origin().subject()),
+                                alarm,
+                                told)
                         .detail("alarm", alarm.id().text())
-                        .detail("step", String.valueOf(step)));
+                        .detail("step", String.valueOf(reached)));
             }
         }
     }
@@ -575,6 +604,29 @@ public final class AlarmDesk implements AutoCloseable {
     /** After how long it calls louder. */
     public Escalation escalation() {
         return escalation;
+    }
+
+    /** After how long it calls louder from now on. */
+    public void escalation(Escalation other) {
+        escalation = other;
+    }
+
+    /** An alarm that is open or was finished of late, whoever asks. */
+    public Optional<Alarm> atHand(EventKey id) {
+        return book.alarm(id);
+    }
+
+    /**
+     * An alarm as it stands by now, whoever asks.
+     *
+     * @param raised when it was raised; one that is not at hand any more is read from the log
+     * @throws EventLogException if the log cannot be read
+     */
+    public Optional<Alarm> find(EventKey id, Instant raised) {
+        return book.alarm(id).or(() -> new AlarmHistory(log)
+                .raised(raised.minusSeconds(1), raised.plusSeconds(1), clock.instant(), new Cancellation()).stream()
+                        .filter(a -> a.id().equals(id))
+                        .findFirst());
     }
 
     /** Tells of each alarm that changes, on the thread that stores it; must return quickly. */

@@ -275,27 +275,63 @@ public record Rule(
             new DoorCommand.BackToTimetable());
 
     /**
+     * Has somebody told who is not at a desk.
+     *
+     * @param receiver the id of whoever is told
+     */
+    public record Tell(At at, String receiver) {
+        public Tell {
+            if (!receiver.matches("[a-z0-9-]{1," + LONGEST_ID + "}")) {
+                throw new IllegalArgumentException("a receiver's id is of small letters, figures and dashes");
+            }
+        }
+    }
+
+    /**
      * What is done when a rule has found something.
      *
      * @param forward whether its pictures come forward on the desk
      * @param sound whether it is heard
      * @param orders what doors are told; at most {@link #MOST_ORDERS}
+     * @param tells who else is told; at most {@link #MOST_TOLD}
      */
-    public record Then(boolean forward, boolean sound, List<Order> orders) {
+    public record Then(boolean forward, boolean sound, List<Order> orders, List<Tell> tells) {
         /** No rule tells more doors. */
         public static final int MOST_ORDERS = 20;
 
+        /** No rule has more people told. */
+        public static final int MOST_TOLD = 20;
+
         /** Seen and heard, and nothing else. */
-        public static final Then CALLS = new Then(true, true, List.of());
+        public static final Then CALLS = new Then(true, true, List.of(), List.of());
 
         /** Neither, for what can wait. */
-        public static final Then QUIET = new Then(false, false, List.of());
+        public static final Then QUIET = new Then(false, false, List.of(), List.of());
 
         public Then {
             orders = List.copyOf(orders);
+            tells = tells.stream().distinct().toList();
             if (orders.size() > MOST_ORDERS) {
                 throw new IllegalArgumentException("a rule tells at most " + MOST_ORDERS + " doors");
             }
+            if (tells.size() > MOST_TOLD) {
+                throw new IllegalArgumentException("a rule has at most " + MOST_TOLD + " told");
+            }
+        }
+
+        /** The same, with other doors told. */
+        public Then orders(List<Order> others) {
+            return new Then(forward, sound, others, tells);
+        }
+
+        /** The same, with others told. */
+        public Then tells(List<Tell> others) {
+            return new Then(forward, sound, orders, others);
+        }
+
+        /** Who is told at the start, or at the end. */
+        public List<String> told(At at) {
+            return tells.stream().filter(t -> t.at() == at).map(Tell::receiver).toList();
         }
     }
 

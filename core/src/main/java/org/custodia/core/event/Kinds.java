@@ -121,6 +121,10 @@ public final class Kinds {
     public static final EventKind ALARM_NOTE = kind("alarm.note", "alarm note", Priority.NONE);
     /** Details: alarm, outcome, text. */
     public static final EventKind ALARM_FINISHED = kind("alarm.finished", "alarm finished", Priority.NONE);
+    /** A message about an alarm has arrived. Details: alarm, receiver, receiver-name, occasion, attempts. */
+    public static final EventKind ALARM_TOLD = kind("alarm.told", "alarm told", Priority.NONE);
+    /** A message about an alarm was given up. Details: as of one that arrived, and why. */
+    public static final EventKind ALARM_NOT_TOLD = kind("alarm.not-told", "alarm not told", Priority.NONE);
     /** Rules are watched from now on; what happened before raises nothing. Details: rules. */
     public static final EventKind ALARM_RULES = kind("alarm.rules-on", "alarm rules on", Priority.NONE);
 

@@ -160,7 +160,8 @@ class RuleDeskTest {
                 List.of(
                         new Rule.Order(Rule.At.START, Optional.empty(), new DoorCommand.LockNow()),
                         new Rule.Order(Rule.At.START, Optional.of(GATE), new DoorCommand.LockNow()),
-                        new Rule.Order(Rule.At.END, Optional.of(GATE), new DoorCommand.BackToTimetable())));
+                        new Rule.Order(Rule.At.END, Optional.of(GATE), new DoorCommand.BackToTimetable())),
+                List.of());
         desk.keep(own("held-here", new Rule.Once(Set.of(Kinds.HELD), Set.of(), Set.of(Kinds.CLOSED)), then), 0, IV);
         Event held = make.event(Kinds.HELD, VAULT, 110).build();
         log.store(held);
@@ -187,7 +188,10 @@ class RuleDeskTest {
     @Test
     void a_rule_that_goes_in_a_circle_is_stopped() {
         Rule.Then then = new Rule.Then(
-                true, true, List.of(new Rule.Order(Rule.At.START, Optional.empty(), new DoorCommand.LetThrough())));
+                true,
+                true,
+                List.of(new Rule.Order(Rule.At.START, Optional.empty(), new DoorCommand.LetThrough())),
+                List.of());
         desk.keep(own("circle", RELEASED, then), 0, IV);
         for (int i = 0; i < 3 * AlarmDesk.MOST_ORDERS_A_MINUTE; i++) {
             double t = 110 + i * 0.01;
@@ -323,7 +327,8 @@ class RuleDeskTest {
                         true,
                         List.of(
                                 new Rule.Order(Rule.At.END, Optional.of(gone), new DoorCommand.LockNow()),
-                                new Rule.Order(Rule.At.START, Optional.of(GATE), new DoorCommand.LockNow()))));
+                                new Rule.Order(Rule.At.START, Optional.of(GATE), new DoorCommand.LockNow())),
+                        List.of()));
         assertThat(problems(odd))
                 .containsExactly(
                         "rule.door-gone",
@@ -334,7 +339,10 @@ class RuleDeskTest {
                         "rule.never-ends",
                         "rule.door-cannot");
         Rule.Then through = new Rule.Then(
-                true, true, List.of(new Rule.Order(Rule.At.START, Optional.empty(), new DoorCommand.LetThrough())));
+                true,
+                true,
+                List.of(new Rule.Order(Rule.At.START, Optional.empty(), new DoorCommand.LetThrough())),
+                List.of());
         assertThat(problems(own("c", RELEASED, through))).containsExactly("rule.circle");
         assertThat(problems(own("c", new Rule.Once(Set.of(Kinds.DURESS), Set.of(), Set.of()), through)))
                 .isEmpty();

@@ -686,12 +686,20 @@ final class ClauseParts {
         forward.setSelected(now.forward());
         forward.setOnAction(e -> edit(r -> with(
                 r,
-                new Rule.Then(forward.isSelected(), r.then().sound(), r.then().orders()))));
+                new Rule.Then(
+                        forward.isSelected(),
+                        r.then().sound(),
+                        r.then().orders(),
+                        r.then().tells()))));
         CheckBox sound = new CheckBox(TEXTS.say("then-sound"));
         sound.setSelected(now.sound());
         sound.setOnAction(e -> edit(r -> with(
                 r,
-                new Rule.Then(r.then().forward(), sound.isSelected(), r.then().orders()))));
+                new Rule.Then(
+                        r.then().forward(),
+                        sound.isSelected(),
+                        r.then().orders(),
+                        r.then().tells()))));
         all.getChildren().setAll(forward, sound);
         for (int i = 0; i < now.orders().size(); i++) {
             all.getChildren().add(orderRow(all, i));
@@ -708,7 +716,7 @@ final class ClauseParts {
     }
 
     private boolean orders(List<Rule.Order> orders) {
-        return edit(r -> with(r, new Rule.Then(r.then().forward(), r.then().sound(), orders)));
+        return edit(r -> with(r, r.then().orders(orders)));
     }
 
     private Node orderRow(VBox all, int i) {

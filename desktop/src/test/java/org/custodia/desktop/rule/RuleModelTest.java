@@ -158,7 +158,8 @@ class RuleModelTest {
                 new Rule.Then(
                         true,
                         false,
-                        List.of(new Rule.Order(Rule.At.END, Optional.empty(), new DoorCommand.LockNow()))));
+                        List.of(new Rule.Order(Rule.At.END, Optional.empty(), new DoorCommand.LockNow())),
+                        List.of()));
         assertThat(words.sentence(odd))
                 .isEqualTo("When granted, and not opened within 90 seconds, at zone Stair (Harbour), Vault, or"
                         + " tidewater/gone (gone), by contractors or tidewater/x (gone), Mon to Wed 22:00–06:00, and all"
