@@ -1,5 +1,6 @@
 package org.custodia.app;
 
+import java.io.IOException;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -31,6 +32,11 @@ import org.custodia.core.link.AccessLink;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.RecorderLink;
 import org.custodia.core.link.SystemLink;
+import org.custodia.core.message.Composer;
+import org.custodia.core.message.Dispatch;
+import org.custodia.core.message.MessageDesk;
+import org.custodia.core.message.Outbox;
+import org.custodia.core.message.Receivers;
 import org.custodia.core.mishap.Mishaps;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
@@ -55,9 +61,11 @@ import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
 import org.custodia.core.workplace.Workplace;
+import org.custodia.desktop.message.MessageWords;
 import org.custodia.link.Inventory;
 import org.custodia.link.Pace;
 import org.custodia.link.Surroundings;
+import org.custodia.link.message.MessageSender;
 import org.custodia.store.BatchIntake;
 import org.custodia.store.ClockReadings;
 import org.custodia.store.DataDirectory;
@@ -71,6 +79,7 @@ import org.custodia.store.SiteRegister;
 import org.custodia.store.SqlDoorCheckpoints;
 import org.custodia.store.SqlEventLog;
 import org.custodia.store.SqlMarks;
+import org.custodia.store.SqlOutbox;
 import org.custodia.store.SqlPersonRegister;
 import org.custodia.store.SqlSentWords;
 import org.custodia.store.VersionedRegister;
@@ -119,11 +128,16 @@ public final class Hub implements AutoCloseable {
     private final AlarmDesk alarms;
     private final RuleDesk alarmRules;
     private final ProcedureDesk procedures;
+    private final Dispatch dispatch;
+    private final MessageDesk messages;
     private final TranslationDesk translations;
     private static final Logger LOG = LoggerFactory.getLogger(Hub.class);
     /** Who acts where a rule does. */
     private static final Actor RULES = Actor.with(
             "custodia", "Custodia, by a rule", "hub", Set.of(Permission.ACT_ON_DOORS), SiteScope.everywhere());
+
+    /** Pixels of a picture that goes with a message. */
+    private static final int PICTURE_WIDTH = 960;
 
     private volatile Consumer<LinkStatus> statusTold = status -> {};
 
@@ -210,7 +224,8 @@ public final class Hub implements AutoCloseable {
                 status -> statusTold.accept(status));
         this.links = new RunningLinks(around, sites::systemGone);
         LinkRegister registered = new LinkRegister(registers, clock);
-        this.setup = new SetupDesk(registered, new SealedSecrets(data, passphrase), links, intake, clock);
+        SealedSecrets secrets = new SealedSecrets(data, passphrase);
+        this.setup = new SetupDesk(registered, secrets, links, intake, clock);
         this.doorDesk = new DoorDesk(intake, log, board, sites, s -> link(s, AccessLink.class), clock);
         this.verdicts = new Verdicts(log, intake, sites, clock);
         this.video = new VideoDesk(s -> link(s, RecorderLink.class), clock);
@@ -220,6 +235,8 @@ public final class Hub implements AutoCloseable {
         this.translations = new TranslationDesk(new SqlSentWords(database), log, intake);
         this.lookouts = new LookoutDesk(sites, sites, pairs, intake, clock);
         this.transfer = new TransferDesk(setup, sites, sites, sites, intake, new LinksFileForm(), clock);
+        Receivers receivers = new Receivers(
+                VersionedRegister.ofReceivers(registers, clock), VersionedRegister.ofMailServers(registers, clock));
         Known known = new Known() {
             @Override
             public SiteModel sites() {
@@ -232,11 +249,32 @@ public final class Hub implements AutoCloseable {
             }
 
             @Override
+            public List<Saying> oddReceivers(List<String> some) {
+                return receivers.odd(some);
+            }
+
+            @Override
             public boolean holiday(SystemId system, LocalDate day) {
                 return rules.holiday(system, day);
             }
         };
-        this.alarms = new AlarmDesk(log, intake, new SqlMarks(database), known, this::tell, clock);
+        SqlMarks marks = new SqlMarks(database);
+        this.alarms = new AlarmDesk(log, intake, marks, known, this::tell, clock);
+        // Before anything is watched, so that nothing that is raised goes untold.
+        Outbox outbox = new SqlOutbox(database);
+        Composer composer =
+                new Composer(alarms, sites::get, people, this::still, new MessageWords(sites::get, this::links), clock);
+        this.dispatch =
+                new Dispatch(outbox, receivers, secrets, composer, new MessageSender(), log, intake, marks, clock);
+        this.messages = new MessageDesk(
+                receivers,
+                VersionedRegister.ofEscalations(registers, clock),
+                alarms,
+                outbox,
+                dispatch,
+                secrets,
+                intake,
+                clock);
         this.alarmRules = new RuleDesk(
                 VersionedRegister.ofRules(registers, clock), alarms, log, intake, known, new RulesFileForm(), clock);
         this.procedures = new ProcedureDesk(
@@ -253,6 +291,12 @@ public final class Hub implements AutoCloseable {
         } catch (NoSuchCommandException e) {
             LOG.warn("A rule could not tell a door: {}", e.getMessage());
         }
+    }
+
+    private RecorderLink.Still still(Camera camera, Instant at) throws IOException {
+        return link(camera.recorder(), RecorderLink.class)
+                .orElseThrow(() -> new IOException("no link to " + camera.recorder()))
+                .still(camera.id(), at, PICTURE_WIDTH);
     }
 
     private static Optional<Duration> limit(LinkRegister links, SystemId system) {
@@ -343,7 +387,7 @@ public final class Hub implements AutoCloseable {
 
     /** What somebody has to do something about; nothing while all is well. */
     public Optional<Saying> trouble() {
-        return intake.trouble().or(database::damage).or(mishaps::sentence);
+        return intake.trouble().or(database::damage).or(mishaps::sentence).or(dispatch::trouble);
     }
 
     /** What went wrong inside Custodia, a line each. */
@@ -389,6 +433,7 @@ public final class Hub implements AutoCloseable {
                         alarms,
                         alarmRules,
                         procedures,
+                        messages,
                         clock));
     }
 
@@ -452,6 +497,7 @@ public final class Hub implements AutoCloseable {
         video.close();
         links.close();
         alarms.close();
+        dispatch.close();
         verdicts.close();
         doorDesk.close();
         board.close();

@@ -2,8 +2,10 @@ package org.custodia.core.alarm;
 
 import java.time.Instant;
 import java.time.LocalDate;
+import java.util.List;
 import java.util.Optional;
 import java.util.function.Supplier;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
@@ -18,6 +20,15 @@ public interface Known {
 
     /** Whether a day is a holiday by the calendar of a system. */
     boolean holiday(SystemId system, LocalDate day);
+
+    /**
+     * What is odd about those who are to be told: that they are gone, or switched off.
+     *
+     * @param receivers ids
+     */
+    default List<Saying> oddReceivers(List<String> receivers) {
+        return List.of();
+    }
 
     /** Places alone: nobody's kind is known, and there are no holidays. */
     static Known of(Supplier<SiteModel> sites) {

@@ -120,7 +120,10 @@ public final class RuleDesk {
 
     /** What is odd about a rule: what it names that is gone, what it says against itself, what it would do in a circle. */
     public List<Saying> problems(Rule rule) {
-        return RuleProblems.of(rule, known.sites());
+        List<Saying> all = new ArrayList<>(RuleProblems.of(rule, known.sites()));
+        all.addAll(known.oddReceivers(
+                rule.then().tells().stream().map(Rule.Tell::receiver).distinct().toList()));
+        return all;
     }
 
     /**

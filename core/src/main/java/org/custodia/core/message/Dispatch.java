@@ -497,7 +497,8 @@ public final class Dispatch implements AutoCloseable {
         outbox.fares().keySet().forEach(this::hurry);
     }
 
-    private void wake() {
+    /** Looks at once whether there is something to send. */
+    void wake() {
         synchronized (fresh) {
             woken = true;
             fresh.notifyAll();

@@ -8,7 +8,6 @@ import java.util.UUID;
 import org.custodia.core.alarm.Alarm;
 import org.custodia.core.alarm.AlarmDesk;
 import org.custodia.core.alarm.Escalation;
-import org.custodia.core.alarm.Rule;
 import org.custodia.core.alarm.Versions;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.OnRecord;
@@ -248,29 +247,6 @@ public final class MessageDesk {
         escalations.keep(List.of(new Versions.Edit<>(ESCALATION, Optional.of(escalation), basedOn)), actor);
         escalate();
         changed("calling", "kept", ESCALATION, ESCALATION, actor);
-    }
-
-    /**
-     * Who is named by a rule and is not there, or is switched off.
-     *
-     * @param ids of receivers
-     */
-    public List<Saying> problems(List<String> ids) {
-        return ids.stream()
-                .distinct()
-                .flatMap(id -> {
-                    Optional<Receiver> there = receivers.receiver(id);
-                    if (there.isEmpty()) {
-                        return Optional.of(Saying.of("rule.receiver-gone", id)).stream();
-                    }
-                    return there.filter(r -> !r.on()).map(r -> Saying.of("rule.receiver-off", r.name())).stream();
-                })
-                .toList();
-    }
-
-    /** The same of a whole rule. */
-    public List<Saying> problems(Rule rule) {
-        return problems(rule.then().tells().stream().map(Rule.Tell::receiver).toList());
     }
 
     // ---- What is under way

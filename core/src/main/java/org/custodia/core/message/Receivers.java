@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.custodia.core.alarm.Versions;
+import org.custodia.core.saying.Saying;
 
 /** Who is told, and by which server, as it stands; read from the registers once and whenever something is changed. */
 public final class Receivers implements Dispatch.Directory {
@@ -44,6 +45,23 @@ public final class Receivers implements Dispatch.Directory {
     @Override
     public Optional<MailServer> server() {
         return server;
+    }
+
+    /**
+     * What is odd about some who are to be told: that they are gone, or switched off.
+     *
+     * @param ids of receivers
+     */
+    public List<Saying> odd(List<String> ids) {
+        return ids.stream()
+                .flatMap(id -> {
+                    Optional<Receiver> there = receiver(id);
+                    if (there.isEmpty()) {
+                        return Optional.of(Saying.of("rule.receiver-gone", id)).stream();
+                    }
+                    return there.filter(r -> !r.on()).map(r -> Saying.of("rule.receiver-off", r.name())).stream();
+                })
+                .toList();
     }
 
     /** All of them, by name. */

@@ -10,6 +10,7 @@ import org.custodia.core.command.DoorDesk;
 import org.custodia.core.door.DoorBoard;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventLog;
+import org.custodia.core.message.MessageDesk;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.setup.ChangeDesk;
 import org.custodia.core.setup.DeviceDesk;
@@ -35,6 +36,7 @@ public final class Workplace {
     private final PermittedAlarms alarms;
     private final PermittedRules rules;
     private final PermittedProcedures procedures;
+    private final PermittedMessages messages;
 
     /** All that there is, to be seen through somebody's permissions. */
     public record Behind(
@@ -55,6 +57,7 @@ public final class Workplace {
             AlarmDesk alarms,
             RuleDesk rules,
             ProcedureDesk procedures,
+            MessageDesk messages,
             Clock clock) {}
 
     public Workplace(Actor actor, Behind behind) {
@@ -69,6 +72,7 @@ public final class Workplace {
         this.translations = new PermittedTranslations(permit, behind.translations());
         this.alarms = new PermittedAlarms(permit, behind.alarms());
         this.procedures = new PermittedProcedures(permit, behind.procedures());
+        this.messages = new PermittedMessages(permit, behind.messages());
         this.rules = new PermittedRules(permit, behind.rules());
         this.verdicts = new PermittedVerdicts(permit, behind.verdicts());
     }
@@ -121,6 +125,10 @@ public final class Workplace {
 
     public PermittedProcedures procedures() {
         return procedures;
+    }
+
+    public PermittedMessages messages() {
+        return messages;
     }
 
     public PermittedRules rules() {

@@ -18,14 +18,14 @@ import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
 
 /** Something that happens at Sternwick. */
-final class Happening {
-    static final SystemId TIDEWATER = new SystemId("tidewater");
-    static final Instant START = Instant.parse("2026-11-24T13:00:00Z");
-    static final SiteId HARBOUR = new SiteId("harbour");
-    static final SiteId YARD = new SiteId("yard");
-    static final DoorId VAULT = new DoorId("tidewater/vault");
-    static final DoorId GATE = new DoorId("tidewater/gate");
-    static final SiteModel SITES = new SiteModel(
+public final class Happening {
+    public static final SystemId TIDEWATER = new SystemId("tidewater");
+    public static final Instant START = Instant.parse("2026-11-24T13:00:00Z");
+    public static final SiteId HARBOUR = new SiteId("harbour");
+    public static final SiteId YARD = new SiteId("yard");
+    public static final DoorId VAULT = new DoorId("tidewater/vault");
+    public static final DoorId GATE = new DoorId("tidewater/gate");
+    public static final SiteModel SITES = new SiteModel(
             List.of(
                     new Site(HARBOUR, "Harbour House", ZoneId.of("Europe/London")),
                     new Site(YARD, "Cooper's Yard", ZoneId.of("Europe/London"))),
@@ -53,12 +53,12 @@ final class Happening {
                         DoorCapability.LET_THROUGH));
     }
 
-    static Instant at(double seconds) {
+    public static Instant at(double seconds) {
         return START.plusMillis(Math.round(seconds * 1_000));
     }
 
     /** The next event of the system. */
-    Event.Builder event(EventKind kind, DoorId door, double seconds) {
+    public Event.Builder event(EventKind kind, DoorId door, double seconds) {
         Instant at = at(seconds);
         return Event.of(new EventKey(TIDEWATER, 1, ++number), kind, at)
                 .received(at, Duration.ZERO)

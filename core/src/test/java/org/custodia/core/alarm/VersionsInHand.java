@@ -11,15 +11,15 @@ import org.custodia.core.operator.Actor;
 import org.custodia.core.saying.Saying;
 
 /** Versions in memory. */
-class VersionsInHand<T> implements Versions<T> {
+public class VersionsInHand<T> implements Versions<T> {
     private final Map<String, List<Said<T>>> all = new LinkedHashMap<>();
     private final Numbering<T> numbering;
 
-    interface Numbering<T> {
+    public interface Numbering<T> {
         T version(T value, long version);
     }
 
-    VersionsInHand(Numbering<T> numbering) {
+    public VersionsInHand(Numbering<T> numbering) {
         this.numbering = numbering;
     }
 

@@ -53,6 +53,7 @@ import org.custodia.core.event.Marks;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.link.AccessLink;
+import org.custodia.core.message.MessageDesk;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Actor.Level;
 import org.custodia.core.operator.NotPermittedException;
@@ -202,6 +203,7 @@ class WorkplaceTest {
                 alarms,
                 rules,
                 procedures,
+                mock(MessageDesk.class),
                 CLOCK);
     }
 
@@ -538,6 +540,7 @@ class WorkplaceTest {
                         "devices",
                         "doors",
                         "log",
+                        "messages",
                         "pairs",
                         "people",
                         "permit",

@@ -39,6 +39,7 @@ import org.custodia.core.event.MemoryLog;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.Peeks;
 import org.custodia.core.footage.ClockBook;
+import org.custodia.core.message.MessagesInHand;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.setup.ChangeDesk;
 import org.custodia.core.setup.DeviceDesk;
@@ -99,6 +100,7 @@ public final class DeskInHand implements AutoCloseable {
     public final EvidenceSearch evidence;
     public final AlarmDesk alarms;
     public final RulesInHand ruleBook;
+    public final MessagesInHand messages;
     public final ProceduresInHand procedures = new ProceduresInHand();
     private final DoorBoard board;
     private final Work work = new Work("desk in hand", 2);
@@ -128,6 +130,7 @@ public final class DeskInHand implements AutoCloseable {
         board = new DoorBoard(log, new MemoryCheckpoints(log), log, sites, clock);
         evidence = new EvidenceSearch(log, sites, peeks, clock);
         alarms = new AlarmDesk(log, log, Marks.inMemory(), Known.of(sites::get), (d, c, r) -> {}, clock);
+        messages = new MessagesInHand(alarms, log, sites, people, clock);
         ruleBook = new RulesInHand(rules);
         RuleDesk ruleDesk = new RuleDesk(ruleBook, alarms, log, log, Known.of(sites::get), ruleBook, clock);
         Workplace workplace = new Workplace(
@@ -158,6 +161,7 @@ public final class DeskInHand implements AutoCloseable {
                         alarms,
                         ruleDesk,
                         new ProcedureDesk(procedures, alarms, log, procedures, clock),
+                        messages.desk,
                         clock));
         Outside outside = new Outside(
                 (sound, rate) -> {
@@ -242,6 +246,7 @@ public final class DeskInHand implements AutoCloseable {
 
     @Override
     public void close() {
+        messages.close();
         alarms.close();
         evidence.close();
         onFx(desk::close);

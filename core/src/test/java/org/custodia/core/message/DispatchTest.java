@@ -1,0 +1,434 @@
+package org.custodia.core.message;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.custodia.core.alarm.Happening.GATE;
+import static org.custodia.core.alarm.Happening.VAULT;
+import static org.custodia.core.message.PostRig.IV;
+import static org.custodia.core.message.PostRig.no;
+import static org.custodia.core.message.PostRig.rule;
+import static org.custodia.core.message.PostRig.soon;
+import static org.custodia.core.message.PostRig.start;
+
+import java.time.Duration;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Random;
+import java.util.Set;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
+import org.custodia.core.alarm.Escalation;
+import org.custodia.core.alarm.Outcome;
+import org.custodia.core.alarm.Rule;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.event.Priority;
+import org.custodia.core.message.NotSentException.Why;
+import org.custodia.core.operator.Actor;
+import org.custodia.core.operator.NotPermittedException;
+import org.custodia.core.operator.Permission;
+import org.custodia.core.operator.SiteScope;
+import org.custodia.core.saying.Saying;
+import org.custodia.core.site.DoorId;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+
+/** Whatever posts do, each receiver is told of each alarm: once where that can be known, and never silently not. */
+class DispatchTest {
+    private static Actor only(Permission permission) {
+        return Actor.with("x", "Somebody", "desk", List.of(permission), SiteScope.everywhere());
+    }
+
+    private static final Rule FORCED = rule("forced", Kinds.FORCED, start("duty"), start("phones"));
+
+    @Test
+    void one_message_for_each_alarm_and_receiver_however_often_it_happens() {
+        try (PostRig rig = new PostRig(rule(
+                        "forced", Kinds.FORCED, start("duty"), start("phones"), new Rule.Tell(Rule.At.END, "duty")))
+                .both()) {
+            rig.happens(Kinds.FORCED, 101);
+            rig.happens(Kinds.FORCED, 102);
+            soon().until(() -> rig.came.size() == 2);
+            rig.happens(Kinds.CLOSED, 110);
+            soon().until(() -> rig.came.size() == 3);
+            // It begins again, while the alarm is still open, and ends again.
+            rig.happens(Kinds.FORCED, 120);
+            rig.happens(Kinds.CLOSED, 125);
+            soon().until(() -> rig.alarms.open(IV).get(0).times() == 3);
+            rig.happens(Kinds.FORCED, VAULT, 130);
+            soon().until(() -> rig.came.size() == 5);
+            assertThat(rig.to("duty"))
+                    .extracting(Message::occasion)
+                    .containsExactlyInAnyOrder(Occasion.RAISED, Occasion.ENDED, Occasion.RAISED);
+            assertThat(rig.to("phones")).hasSize(2).allMatch(m -> m.attempt() == 1 && !m.maybeBefore());
+            assertThat(rig.came).extracting(c -> c.message().id()).doesNotHaveDuplicates();
+            soon().until(() -> rig.log.events.stream()
+                            .filter(e -> e.kind().equals(Kinds.ALARM_TOLD))
+                            .count()
+                    == 5);
+        }
+    }
+
+    @Test
+    void whoever_was_not_told_is_told_when_nobody_comes() {
+        try (PostRig rig = new PostRig(rule("forced", Kinds.FORCED, start("duty"))).both()) {
+            Escalation before = rig.desk.escalation(IV);
+            rig.desk.keep(
+                    new Escalation(
+                            0,
+                            Map.of(
+                                    Priority.URGENT,
+                                    List.of(
+                                            new Escalation.Step(Duration.ofSeconds(60), List.of("duty")),
+                                            new Escalation.Step(Duration.ofSeconds(90), List.of("duty", "phones"))))),
+                    before.version(),
+                    IV);
+            rig.happens(Kinds.FORCED, 101);
+            rig.happens(Kinds.FORCED, VAULT, 101);
+            soon().until(() -> rig.to("duty").size() == 2);
+            rig.alarms
+                    .acknowledge(
+                            rig.alarms.open(IV).stream()
+                                    .filter(a -> a.origin().subject().door().equals(Optional.of(VAULT)))
+                                    .map(a -> a.id())
+                                    .toList(),
+                            IV)
+                    .join();
+            // Late enough for both steps at once: nobody is left out.
+            rig.later(Duration.ofSeconds(200));
+            soon().until(() -> rig.to("phones").size() == 1);
+            assertThat(rig.to("phones")
+                            .get(0)
+                            .alarm()
+                            .orElseThrow()
+                            .origin()
+                            .subject()
+                            .door())
+                    .contains(GATE);
+            assertThat(rig.to("duty")).hasSize(2);
+        }
+    }
+
+    @Test
+    void a_post_that_takes_nothing_is_tried_less_and_less_and_holds_up_nobody_else() {
+        try (PostRig rig = new PostRig(FORCED).both()) {
+            AtomicInteger tried = new AtomicInteger();
+            rig.fates.put("phones.custodia.test", m -> {
+                tried.incrementAndGet();
+                return Optional.of(no(Why.NOBODY_TAKES_ANY));
+            });
+            for (int i = 0; i < 5; i++) {
+                rig.happens(Kinds.FORCED, new DoorId("tidewater/d" + i), 101 + i);
+            }
+            soon().until(() -> rig.to("duty").size() == 5);
+            soon().until(() -> tried.get() == 1);
+            assertThat(rig.dispatch.trouble()).isEmpty();
+            rig.later(Duration.ofSeconds(5));
+            soon().until(() -> tried.get() == 2);
+            // Ten seconds from there, and so on.
+            rig.later(Duration.ofSeconds(9));
+            rig.later(Duration.ofMillis(1_001));
+            soon().until(() -> tried.get() == 3);
+            rig.later(Duration.ofMinutes(3));
+            soon().until(() -> rig.dispatch.trouble().isPresent());
+            Saying late = rig.dispatch.trouble().orElseThrow();
+            assertThat(late.code()).isEqualTo("message.late");
+            assertThat(late.of()).startsWith(5L, "By web: phones");
+            assertThat(rig.desk.messages(100, IV).stream().filter(MessageDesk.Sent::late))
+                    .hasSize(5);
+            rig.fates.clear();
+            rig.desk.tryNow(IV);
+            soon().until(() -> rig.to("phones").size() == 5);
+            soon().until(() -> rig.dispatch.trouble().isEmpty());
+            // None of them can have arrived before.
+            assertThat(rig.to("phones")).noneMatch(Message::maybeBefore);
+        }
+    }
+
+    @Test
+    void one_that_is_refused_keeps_no_other_waiting() {
+        try (PostRig rig = new PostRig(FORCED).both()) {
+            rig.fates.put(
+                    "duty@custodia.test",
+                    m -> m.door().filter(d -> d.id().equals(VAULT)).map(d -> no(Why.REFUSED)));
+            rig.happens(Kinds.FORCED, VAULT, 101);
+            rig.happens(Kinds.FORCED, GATE, 102);
+            soon().until(() -> rig.to("duty").size() == 1);
+            assertThat(rig.to("duty").get(0).door().orElseThrow().id()).isEqualTo(GATE);
+        }
+    }
+
+    @Test
+    void what_may_have_arrived_says_so_when_it_is_sent_again() {
+        try (PostRig rig = new PostRig(FORCED).both()) {
+            Set<String> ids = new HashSet<>();
+            rig.fates.put("phones.custodia.test", m -> {
+                ids.add(m.id());
+                // No answer, then a definite no, which does not make up for the first.
+                return m.attempt() == 1
+                        ? Optional.of(no(Why.NOT_KNOWN))
+                        : m.attempt() == 2 ? Optional.of(no(Why.NOBODY_TAKES_ANY)) : Optional.empty();
+            });
+            rig.happens(Kinds.FORCED, 101);
+            soon().until(() -> ids.size() == 1);
+            soon().until(() -> {
+                rig.later(Duration.ofSeconds(30));
+                return rig.to("phones").size() == 1;
+            });
+            Message again = rig.to("phones").get(0);
+            assertThat(again.attempt()).isEqualTo(3);
+            assertThat(again.maybeBefore()).isTrue();
+            assertThat(ids).containsExactly(again.id());
+        }
+    }
+
+    /** Killed while it is sent: nothing is closed, the outbox and the marks are as they were. */
+    @Test
+    void whoever_is_killed_while_sending_sends_it_again_and_says_so() throws Exception {
+        try (PostRig rig = new PostRig(FORCED).both()) {
+            CountDownLatch sending = new CountDownLatch(1);
+            CountDownLatch over = new CountDownLatch(1);
+            rig.fates.put("phones.custodia.test", m -> {
+                sending.countDown();
+                try {
+                    over.await(60, TimeUnit.SECONDS);
+                } catch (InterruptedException e) {
+                    Thread.currentThread().interrupt();
+                }
+                throw new IllegalStateException("killed");
+            });
+            rig.happens(Kinds.FORCED, 101);
+            assertThat(sending.await(60, TimeUnit.SECONDS)).isTrue();
+            String id = rig.outbox.of(rig.alarms.open(IV).get(0).id()).stream()
+                    .filter(e -> e.slip().receiver().equals("phones"))
+                    .findFirst()
+                    .orElseThrow()
+                    .id();
+            soon().until(() -> rig.to("duty").size() == 1);
+            // What has not been closed writes no more: it is as good as dead.
+            rig.outbox.full = true;
+            over.countDown();
+            Dispatch dead = rig.dispatch;
+            dead.close();
+            rig.outbox.full = false;
+            rig.fates.clear();
+            rig.again();
+            soon().until(() -> rig.to("phones").size() == 1);
+            Message again = rig.to("phones").get(0);
+            assertThat(again.id()).isEqualTo(id);
+            assertThat(again.maybeBefore()).isTrue();
+            assertThat(rig.to("duty")).as("what arrived is not sent again").hasSize(1);
+        }
+    }
+
+    @Test
+    void what_was_stored_while_nobody_sent_is_sent_later() {
+        try (PostRig rig = new PostRig(FORCED).both()) {
+            rig.happens(Kinds.FORCED, 101);
+            soon().until(() -> rig.came.size() == 2);
+            // The outbox cannot be written for a while, and the process ends in it.
+            rig.outbox.full = true;
+            rig.happens(Kinds.FORCED, VAULT, 102);
+            soon().until(() -> rig.alarms.open(IV).size() == 2);
+            rig.end();
+            rig.outbox.full = false;
+            rig.begin();
+            soon().until(() -> rig.came.size() == 4);
+            rig.again();
+            rig.happens(Kinds.FORCED, new DoorId("tidewater/other"), 103);
+            soon().until(() -> rig.came.size() == 6);
+        }
+    }
+
+    @Test
+    void whoever_is_gone_or_switched_off_is_not_told_and_that_is_on_record() {
+        try (PostRig rig = new PostRig(rule("forced", Kinds.FORCED, start("nobody"), start("duty"))).both()) {
+            Receiver duty = PostRig.mail("duty");
+            rig.desk.keep(new Receiver("duty", 0, duty.name(), false, duty.way()), 1, Optional.empty(), IV);
+            rig.happens(Kinds.FORCED, 101);
+            soon().until(() -> rig.states().equals(List.of(Outbox.State.GIVEN_UP)));
+            Event fact = rig.log.events.stream()
+                    .filter(e -> e.kind().equals(Kinds.ALARM_NOT_TOLD))
+                    .findFirst()
+                    .orElseThrow();
+            assertThat(fact.detail("receiver")).contains("nobody");
+            assertThat(fact.detail("said")).contains("message.receiver-gone");
+            assertThat(rig.directory.odd(List.of("duty", "gone", "phones")))
+                    .extracting(Saying::code)
+                    .containsExactly("rule.receiver-off", "rule.receiver-gone");
+            assertThat(rig.came).isEmpty();
+        }
+    }
+
+    @Test
+    void after_a_day_a_message_is_given_up_and_one_that_is_not_wanted_at_once() {
+        try (PostRig rig = new PostRig(FORCED).both()) {
+            rig.fates.put("phones.custodia.test", m -> Optional.of(no(Why.NOBODY_TAKES_ANY)));
+            rig.fates.put("duty@custodia.test", m -> Optional.of(no(Why.NOT_KNOWN)));
+            rig.happens(Kinds.FORCED, 101);
+            soon().until(() -> rig.outbox.all(9).stream().allMatch(e -> e.said().isPresent() && e.attempts() == 1)
+                    && rig.outbox.all(9).size() == 2);
+            long number = rig.outbox.all(9).stream()
+                    .filter(e -> e.slip().receiver().equals("duty"))
+                    .findFirst()
+                    .orElseThrow()
+                    .number();
+            soon().until(() -> {
+                try {
+                    rig.desk.drop(number, IV);
+                    return true;
+                } catch (MessageException e) {
+                    return false;
+                }
+            });
+            assertThatThrownBy(() -> rig.desk.drop(number, IV)).isInstanceOf(MessageException.class);
+            assertThat(rig.outbox.entry(number).orElseThrow().said()).contains(Saying.of("message.dropped", IV.name()));
+            rig.later(Dispatch.GIVEN_UP_AFTER.plusSeconds(1));
+            soon().until(() -> rig.states().equals(List.of(Outbox.State.GIVEN_UP, Outbox.State.GIVEN_UP)));
+        }
+    }
+
+    /** A flood: nobody reads a thousand mails, and nobody is to miss one. */
+    @Test
+    void many_at_once_go_together_by_mail_and_one_by_one_to_programs() {
+        try (PostRig rig = new PostRig(FORCED).both()) {
+            for (int i = 0; i < 300; i++) {
+                rig.happens(Kinds.FORCED, new DoorId("tidewater/d" + i), 101 + i * 0.01);
+            }
+            soon().until(() -> rig.to("phones").size() == 300);
+            soon().until(() -> rig.states().stream().allMatch(s -> s == Outbox.State.SENT));
+            List<PostRig.Came> mails = rig.came.stream()
+                    .filter(c -> c.to() instanceof Receiver.Mail)
+                    .toList();
+            assertThat(mails).hasSizeLessThan(50);
+            String all = mails.stream()
+                    .map(c -> c.words().subject() + "\n" + c.words().text())
+                    .reduce("", (a, b) -> a + "\n" + b + "\n");
+            for (int i = 0; i < 300; i++) {
+                assertThat(all).contains("tidewater/d" + i + "\n");
+            }
+        }
+    }
+
+    /** Posts that fail at random, in every way, with the process ending now and then. */
+    @ParameterizedTest
+    @ValueSource(longs = {1, 2, 3, 4, 5, 6})
+    void whatever_posts_do_everybody_is_told_of_everything(long seed) {
+        Random random = new Random(seed);
+        try (PostRig rig = new PostRig(FORCED).both()) {
+            Map<String, Integer> arrivedUnsaid = new HashMap<>();
+            PostRig.Fate fate = m -> {
+                synchronized (random) {
+                    switch (random.nextInt(6)) {
+                        case 0:
+                            return Optional.of(no(Why.NOBODY_TAKES_ANY));
+                        case 1:
+                            return Optional.of(no(Why.REFUSED));
+                        case 2:
+                            return Optional.of(no(Why.NOT_KNOWN));
+                        case 3:
+                            // It takes it, and nobody hears of that.
+                            arrivedUnsaid.merge(m.id(), 1, Integer::sum);
+                            return Optional.of(no(Why.NOT_KNOWN));
+                        default:
+                            return Optional.empty();
+                    }
+                }
+            };
+            rig.fates.put("duty@custodia.test", fate);
+            rig.fates.put("phones.custodia.test", fate);
+            int alarms = 25;
+            for (int i = 0; i < alarms; i++) {
+                rig.happens(Kinds.FORCED, new DoorId("tidewater/d" + i), 101 + i);
+                rig.later(Duration.ofSeconds(random.nextInt(20)));
+                if (random.nextInt(8) == 0) {
+                    rig.again();
+                }
+            }
+            soon().until(() -> {
+                rig.later(Duration.ofMinutes(2));
+                return rig.outbox.all(1_000).size() == 2 * alarms
+                        && rig.states().stream().allMatch(s -> s == Outbox.State.SENT);
+            });
+            assertThat(rig.to("phones")).hasSize(alarms);
+            assertThat(rig.to("phones")).extracting(Message::id).doesNotHaveDuplicates();
+            // Whatever came twice says so, the second time.
+            assertThat(rig.came)
+                    .filteredOn(c -> arrivedUnsaid.containsKey(c.message().id()))
+                    .allMatch(c -> c.message().maybeBefore());
+        }
+    }
+
+    @Test
+    void a_trial_is_sent_at_once_and_says_what_came_of_it() throws Exception {
+        try (PostRig rig = new PostRig(FORCED).both()) {
+            assertThat(rig.desk.trial("duty", IV)).isEmpty();
+            assertThat(rig.to("duty").get(0).occasion()).isEqualTo(Occasion.TRIAL);
+            rig.fates.put("phones.custodia.test", m -> Optional.of(no(Why.NOBODY_TAKES_ANY)));
+            assertThatThrownBy(() -> rig.desk.trial("phones", IV)).isInstanceOf(NotSentException.class);
+            assertThatThrownBy(() -> rig.desk.trial("gone", IV)).isInstanceOf(MessageException.class);
+            assertThat(rig.outbox.all(10)).isEmpty();
+        }
+    }
+
+    @Test
+    void a_key_is_long_enough_a_password_goes_nowhere_else_and_nobody_changes_what_they_may_not() {
+        try (PostRig rig = new PostRig(FORCED).both()) {
+            assertThatThrownBy(() -> rig.desk.keep(PostRig.web("new"), 0, Optional.empty(), IV))
+                    .hasMessageContaining("message.key-missing");
+            assertThatThrownBy(() -> rig.desk.keep(PostRig.web("new"), 0, Optional.of("short"), IV))
+                    .hasMessageContaining("message.key-odd");
+            MailServer signs = new MailServer(
+                    0, "a.test", 587, MailServer.Security.STARTTLS, Optional.of("us"), "us@custodia.test");
+            assertThatThrownBy(() -> rig.desk.keep(signs, 1, Optional.empty(), IV))
+                    .hasMessageContaining("message.password-missing");
+            rig.desk.keep(signs, 1, Optional.of("secret"), IV);
+            assertThat(rig.secrets.get(Keys.PASSWORD)).contains("secret");
+            MailServer from = new MailServer(
+                    0, "a.test", 587, MailServer.Security.STARTTLS, Optional.of("us"), "desk@custodia.test");
+            rig.desk.keep(from, 2, Optional.empty(), IV);
+            MailServer elsewhere = new MailServer(
+                    0, "b.test", 587, MailServer.Security.STARTTLS, Optional.of("us"), "desk@custodia.test");
+            assertThatThrownBy(() -> rig.desk.keep(elsewhere, 3, Optional.empty(), IV))
+                    .hasMessageContaining("message.password-missing");
+            assertThat(rig.log.events)
+                    .noneMatch(
+                            e -> e.toString().contains("secret") || e.toString().contains(PostRig.KEY));
+            var may = only(Permission.HANDLE_ALARMS);
+            assertThat(rig.desk.receivers(may)).hasSize(2);
+            assertThatThrownBy(() -> rig.desk.keep(PostRig.mail("x"), 0, Optional.empty(), may))
+                    .isInstanceOf(NotPermittedException.class);
+            assertThatThrownBy(() -> rig.desk.keep(from, 3, Optional.empty(), may))
+                    .isInstanceOf(NotPermittedException.class);
+            assertThatThrownBy(() -> rig.desk.keep(Escalation.USUAL, 0, may)).isInstanceOf(NotPermittedException.class);
+            assertThatThrownBy(() -> rig.desk.takeOff("duty", 1, may)).isInstanceOf(NotPermittedException.class);
+            assertThatThrownBy(() -> rig.desk.trial("duty", may)).isInstanceOf(NotPermittedException.class);
+            var none = only(Permission.SEE_LIVE);
+            assertThatThrownBy(() -> rig.desk.messages(9, none)).isInstanceOf(NotPermittedException.class);
+        }
+    }
+
+    @Test
+    void a_finished_alarm_is_told_as_it_stands() {
+        try (PostRig rig = new PostRig(FORCED).both()) {
+            rig.fates.put("duty@custodia.test", m -> Optional.of(no(Why.NOBODY_TAKES_ANY)));
+            rig.happens(Kinds.FORCED, 101);
+            soon().until(() -> rig.to("phones").size() == 1);
+            rig.alarms
+                    .finish(rig.alarms.open(IV).get(0).id(), Outcome.HARMLESS, "wind", IV)
+                    .join();
+            rig.fates.clear();
+            rig.desk.tryNow(IV);
+            soon().until(() -> {
+                rig.later(Duration.ofSeconds(1));
+                return rig.to("duty").size() == 1;
+            });
+            assertThat(rig.to("duty").get(0).alarm().orElseThrow().finished()).isPresent();
+        }
+    }
+}
