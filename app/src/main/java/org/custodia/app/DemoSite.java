@@ -42,6 +42,7 @@ public final class DemoSite implements AutoCloseable {
             LinksFileForm.Content links = LinksFiles.read(site.linksFile());
             siteName = links.setup().name();
             opened.connect(Optional.of(links), told);
+            new DemoPost(site, opened.messages()).setUp();
             hub = opened;
         } catch (RuntimeException e) {
             if (opened != null) {

@@ -475,6 +475,11 @@ public final class Hub implements AutoCloseable {
         return directory.path();
     }
 
+    /** Who is told of alarms. */
+    public MessageDesk messages() {
+        return messages;
+    }
+
     /** Where doors are paired with cameras. */
     public PairDesk pairs() {
         return pairs;

@@ -146,7 +146,8 @@ public final class Main implements Runnable {
                     return 0;
                 }
                 System.out.println("The practice site can be told what to do at "
-                        + demo.site().address() + "/control");
+                        + demo.site().address() + "/control; messages that are sent can be read at "
+                        + demo.site().address() + "/post");
                 showUntilClosed(demo.hub(), demo.siteName(), !wallClock, demoOperator());
             }
             return 0;

@@ -21,6 +21,7 @@ import org.custodia.practice.picture.CameraPictures;
 import org.custodia.practice.place.Installation;
 import org.custodia.practice.place.PracticeCamera;
 import org.custodia.practice.place.PracticeDoor;
+import org.custodia.practice.post.PostOffice;
 import org.custodia.practice.recorder.Recorder;
 import org.custodia.practice.serve.PracticeServer;
 import org.custodia.practice.serve.SecureKeys;
@@ -44,6 +45,7 @@ public final class PracticeSite implements AutoCloseable {
     private final Clock clock;
     private final Timeline timeline;
     private final List<Recorder> recorders = new ArrayList<>();
+    private final PostOffice post;
     private final PracticeServer server;
     private final Thread runner;
     private final String token;
@@ -108,9 +110,11 @@ public final class PracticeSite implements AutoCloseable {
                 .recorders()
                 .forEach(r -> recorders.add(new Recorder(
                         r.id(), r.name(), Duration.ofSeconds(r.readyAfterSeconds()), timeline, pictures, clock)));
+        this.post = new PostOffice(clock, token);
         this.server = new PracticeServer(
                 timeline,
                 recorders,
+                post,
                 clock,
                 port,
                 token,
@@ -224,6 +228,16 @@ public final class PracticeSite implements AutoCloseable {
         return server.secureAddress();
     }
 
+    /** Takes what is sent by mail and to an address of the web. */
+    public PostOffice post() {
+        return post;
+    }
+
+    /** Where messages are posted to. */
+    public URI postAddress() {
+        return server.postAddress();
+    }
+
     public Timeline timeline() {
         return timeline;
     }
@@ -240,6 +254,7 @@ public final class PracticeSite implements AutoCloseable {
                 timeline.advanceTo(now);
                 if (kept.equals(Instant.MIN) || Duration.between(kept, now).compareTo(KEEP_TIME_EVERY) > 0) {
                     kept = now;
+                    post.tick();
                     Files.writeString(directory.resolve("last-seen"), now.toString());
                 }
                 long wait = Duration.between(clock.instant(), timeline.next()).toMillis();
@@ -263,6 +278,7 @@ public final class PracticeSite implements AutoCloseable {
             Thread.currentThread().interrupt();
         }
         server.close();
+        post.close();
         recorders.forEach(Recorder::close);
         try {
             Files.writeString(directory.resolve("last-seen"), clock.instant().toString());

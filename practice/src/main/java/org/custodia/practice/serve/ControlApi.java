@@ -9,24 +9,26 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import org.custodia.practice.place.PracticeDoor;
+import org.custodia.practice.post.PostOffice;
 import org.custodia.practice.recorder.Recorder;
 import org.custodia.practice.timeline.Act;
 import org.custodia.practice.timeline.Timeline;
 
 /** Makes something happen now: a small page for people, and one HTTP call for programs. */
 final class ControlApi {
-    private static final List<String> OWN = List.of("link-drop", "message");
+    private static final List<String> OWN = List.of("link-drop", "message", "post-down");
 
     private final Timeline timeline;
     private final List<Recorder> recorders;
     private final String token;
     private final Links links;
+    private final PostOffice post;
     private final Clock clock;
 
     /**
      * What to do.
      *
-     * @param act as in {@link Act}, or link-drop, or message
+     * @param act as in {@link Act}, or link-drop, or message, or post-down
      * @param who id or name of the person to be seen
      * @param text for act text, what a display shows
      * @param message for act message: what the link of {@code target} sends next, as it is
@@ -70,7 +72,8 @@ final class ControlApi {
 
     record Named(String id, String name) {}
 
-    ControlApi(Timeline timeline, List<Recorder> recorders, Links links, Clock clock, String token) {
+    ControlApi(Timeline timeline, List<Recorder> recorders, Links links, PostOffice post, Clock clock, String token) {
+        this.post = post;
         this.timeline = timeline;
         this.recorders = List.copyOf(recorders);
         this.token = token;
@@ -155,10 +158,12 @@ final class ControlApi {
 
     private Optional<String> own(Order order, long millis) {
         if (order.target() == null) {
-            return Optional.of("say which link as target");
+            return Optional.of("say which link, or mail or web, as target");
         }
         if (order.act().equals("link-drop")) {
             links.drop(order.target(), clock.instant().plusMillis(millis));
+        } else if (order.act().equals("post-down")) {
+            post.down(order.target().equals("web"), clock.instant().plusMillis(millis));
         } else {
             links.feed(order.target(), String.valueOf(order.message()));
         }

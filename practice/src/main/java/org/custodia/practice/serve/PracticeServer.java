@@ -12,6 +12,7 @@ import java.security.MessageDigest;
 import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
+import org.custodia.practice.post.PostOffice;
 import org.custodia.practice.recorder.Recorder;
 import org.custodia.practice.timeline.AccessSystem;
 import org.custodia.practice.timeline.Timeline;
@@ -38,7 +39,13 @@ public final class PracticeServer implements AutoCloseable {
      * @param keys the key store to serve https with as well, on a port of its own
      */
     public PracticeServer(
-            Timeline timeline, List<Recorder> recorders, Clock clock, int port, String token, Optional<Path> keys) {
+            Timeline timeline,
+            List<Recorder> recorders,
+            PostOffice post,
+            Clock clock,
+            int port,
+            String token,
+            Optional<Path> keys) {
         this.links = new Links(clock);
         this.token = token;
         this.app = Javalin.create(config -> {
@@ -57,7 +64,8 @@ public final class PracticeServer implements AutoCloseable {
             ClockApi time = new ClockApi(recorder.id(), timeline.recorderClock(recorder.id()), timeline, clock);
             new RecorderApi(recorder, links, time).register(app);
         }
-        new ControlApi(timeline, recorders, links, clock, token).register(app);
+        new ControlApi(timeline, recorders, links, post, clock, token).register(app);
+        new PostApi(post).register(app);
         app.exception(Answers.BadRequest.class, (e, ctx) -> Answers.problem(ctx, 400, e.getMessage()));
         app.exception(Answers.NotFound.class, (e, ctx) -> Answers.problem(ctx, 404, e.getMessage()));
         app.exception(Refused.class, (e, ctx) -> Answers.problem(ctx, e.status, e.getMessage()));
@@ -126,6 +134,11 @@ public final class PracticeServer implements AutoCloseable {
         return app.jettyServer().server().getConnectors().length < 2
                 ? Optional.empty()
                 : Optional.of(URI.create("https://127.0.0.1:" + port(1)));
+    }
+
+    /** Where messages are posted. */
+    public URI postAddress() {
+        return address().resolve(PostApi.IN);
     }
 
     private int port(int connector) {
