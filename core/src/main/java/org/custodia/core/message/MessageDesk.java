@@ -1,6 +1,7 @@
 package org.custodia.core.message;
 
 import java.time.Clock;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -97,6 +98,18 @@ public final class MessageDesk {
                         r.version(),
                         fares.getOrDefault(r.id(), new Outbox.Fares(0, Optional.empty(), Optional.empty()))))
                 .toList();
+    }
+
+    /**
+     * What receivers are called, by id, in the order of their names. Nothing is read for that.
+     *
+     * @throws org.custodia.core.operator.NotPermittedException as for {@link #receivers}
+     */
+    public Map<String, String> names(Actor actor) {
+        maySee(actor);
+        Map<String, String> names = new LinkedHashMap<>();
+        receivers.all().forEach(r -> names.put(r.id(), r.name()));
+        return names;
     }
 
     /**

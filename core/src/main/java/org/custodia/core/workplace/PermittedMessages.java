@@ -1,6 +1,7 @@
 package org.custodia.core.workplace;
 
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.custodia.core.alarm.Alarm;
 import org.custodia.core.alarm.Escalation;
@@ -39,6 +40,10 @@ public final class PermittedMessages {
 
     public List<MessageDesk.Standing> receivers() {
         return desk.receivers(permit.actor());
+    }
+
+    public Map<String, String> names() {
+        return desk.names(permit.actor());
     }
 
     public void keep(Receiver receiver, long basedOn, Optional<String> key) {

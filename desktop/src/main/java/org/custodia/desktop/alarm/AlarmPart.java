@@ -37,6 +37,7 @@ import org.custodia.core.site.Walk;
 import org.custodia.core.workplace.PermittedAlarms;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.door.DoorCommandMenu;
+import org.custodia.desktop.message.ToldPart;
 import org.custodia.desktop.picture.LoopedMoment;
 import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.procedure.StepsPart;
@@ -81,6 +82,7 @@ final class AlarmPart extends VBox {
     private final VBox along = new VBox(8);
     private final WhoPart who;
     private final StepsPart todo;
+    private final ToldPart told;
     private final VBox notes = new VBox(6);
     private final TextArea text = new TextArea();
     private final Button note = new Button(TEXTS.say("note"));
@@ -97,6 +99,7 @@ final class AlarmPart extends VBox {
         this.words = new AlarmWords(desk);
         this.who = new WhoPart(desk, theme);
         this.todo = new StepsPart(desk, this::say);
+        this.told = new ToldPart(desk);
         this.mark = new PriorityMark(theme, 22);
         this.then = new LoopedMoment(desk.services().pictures());
         this.now = new PicturePane(desk.services().pictures());
@@ -160,7 +163,7 @@ final class AlarmPart extends VBox {
         along.getChildren().setAll(nextDoors, way);
         Label noted = new Label(TEXTS.say("notes"));
         noted.getStyleClass().add("strong");
-        VBox right = new VBox(8, todo, noted, notes, text, new HBox(8, note), said);
+        VBox right = new VBox(8, todo, noted, told, notes, text, new HBox(8, note), said);
         right.setMinWidth(theme.px(300));
         right.setMaxWidth(theme.px(300));
         all.getChildren().setAll(top, pictures, new HBox(20, left, right));
@@ -278,6 +281,7 @@ final class AlarmPart extends VBox {
         title.setText(TEXTS.say("title", words.what(a), words.where(a)));
         who.show(a.origin().person(), a.origin().since());
         todo.show(a);
+        told.show(a);
         notes.getChildren().clear();
         a.notes().forEach(n -> notes.getChildren()
                 .add(line(TEXTS.say("noted", ClockWords.clock(n.by().when(), desk.zone()), n.by().name(), n.text()))));

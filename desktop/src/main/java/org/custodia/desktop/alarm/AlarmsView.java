@@ -36,6 +36,7 @@ import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.desk.MainView;
 import org.custodia.desktop.desk.Shortcut;
 import org.custodia.desktop.desk.ViewContext;
+import org.custodia.desktop.message.MessagesPage;
 import org.custodia.desktop.procedure.ProceduresPage;
 import org.custodia.desktop.rule.RulesPage;
 import org.custodia.desktop.text.Texts;
@@ -80,6 +81,7 @@ public final class AlarmsView extends BorderPane implements MainView {
     private final RulesPage rules;
     private final PastPage past;
     private final ProceduresPage procedures;
+    private final MessagesPage messages;
     /** The queue as it stood at the moment that is looked back at. */
     private Optional<Then> then = Optional.empty();
 
@@ -94,7 +96,8 @@ public final class AlarmsView extends BorderPane implements MainView {
         QUEUE,
         PAST,
         RULES,
-        PROCEDURES
+        PROCEDURES,
+        MESSAGES
     }
 
     private AlarmsView(ViewContext context) {
@@ -135,6 +138,7 @@ public final class AlarmsView extends BorderPane implements MainView {
         rules = new RulesPage(desk, theme);
         past = new PastPage(desk, theme);
         procedures = new ProceduresPage(desk, theme);
+        messages = new MessagesPage(desk, theme, this::choose);
         Segments<Page> pages = new Segments<>(Page.class, page);
         pages.letter(p -> TEXTS.say("page." + p.name().toLowerCase(Locale.ROOT)));
         Region wide = new Region();
@@ -157,9 +161,11 @@ public final class AlarmsView extends BorderPane implements MainView {
                     case PAST -> past;
                     case RULES -> rules;
                     case PROCEDURES -> procedures;
+                    case MESSAGES -> messages;
                 });
         past.inSight(seen && page.get() == Page.PAST);
         procedures.inSight(seen && page.get() == Page.PROCEDURES);
+        messages.inSight(seen && page.get() == Page.MESSAGES);
         part.seen(seen && page.get() == Page.QUEUE);
         rules.inSight(seen && page.get() == Page.RULES);
     }
@@ -284,6 +290,7 @@ public final class AlarmsView extends BorderPane implements MainView {
         part.tick();
         rules.tick();
         past.tick();
+        messages.tick();
     }
 
     /** One alarm of the queue. */
@@ -373,5 +380,6 @@ public final class AlarmsView extends BorderPane implements MainView {
         rules.close();
         past.close();
         procedures.close();
+        messages.close();
     }
 }

@@ -713,10 +713,69 @@ final class ClauseParts {
         });
         add.setDisable(now.orders().size() >= Rule.Then.MOST_ORDERS);
         all.getChildren().add(add);
+        for (int i = 0; i < now.tells().size(); i++) {
+            all.getChildren().add(tellRow(all, i));
+        }
+        List<String> receivers = receivers(now);
+        Button tell = new Button(TEXTS.say("add-tell"));
+        tell.setOnAction(e -> {
+            List<Rule.Tell> more = new ArrayList<>(rule().then().tells());
+            receivers.stream()
+                    .map(r -> new Rule.Tell(Rule.At.START, r))
+                    .filter(t -> !more.contains(t))
+                    .findFirst()
+                    .ifPresent(more::add);
+            tells(more);
+            fillThen(all);
+        });
+        tell.setDisable(receivers.isEmpty() || now.tells().size() >= Rule.Then.MOST_TOLD);
+        all.getChildren().add(tell);
+        if (receivers.isEmpty()) {
+            all.getChildren().add(muted(TEXTS.say("no-receivers")));
+        }
     }
 
     private boolean orders(List<Rule.Order> orders) {
         return edit(r -> with(r, r.then().orders(orders)));
+    }
+
+    /** Those that there are, and those that the rule names. */
+    private List<String> receivers(Rule.Then now) {
+        Set<String> ids = new LinkedHashSet<>(
+                model.desk().services().workplace().messages().names().keySet());
+        now.tells().forEach(t -> ids.add(t.receiver()));
+        return List.copyOf(ids);
+    }
+
+    private boolean tells(List<Rule.Tell> tells) {
+        return edit(r -> with(r, r.then().tells(tells)));
+    }
+
+    private Node tellRow(VBox all, int i) {
+        Rule.Tell now = rule().then().tells().get(i);
+        Button off = new Button(TEXTS.say("take-order-off"));
+        off.setOnAction(e -> {
+            List<Rule.Tell> fewer = new ArrayList<>(rule().then().tells());
+            fewer.remove(i);
+            tells(fewer);
+            fillThen(all);
+        });
+        return line(
+                combo("at", Rule.At.class, now.at(), at -> tell(i, t -> new Rule.Tell(at, t.receiver()))),
+                muted(TEXTS.say("tell-is-told")),
+                combo(
+                        TEXTS.say("tell-receiver"),
+                        receivers(rule().then()),
+                        now.receiver(),
+                        words::receiver,
+                        r -> tell(i, t -> new Rule.Tell(t.at(), r))),
+                off);
+    }
+
+    private void tell(int i, UnaryOperator<Rule.Tell> how) {
+        List<Rule.Tell> tells = new ArrayList<>(rule().then().tells());
+        tells.set(i, how.apply(tells.get(i)));
+        tells(tells);
     }
 
     private Node orderRow(VBox all, int i) {

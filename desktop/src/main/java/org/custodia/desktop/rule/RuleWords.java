@@ -245,7 +245,19 @@ public final class RuleWords {
             parts.add(TEXTS.say("sound"));
         }
         then.orders().forEach(o -> parts.add(order(o)));
+        for (Rule.At at : Rule.At.values()) {
+            List<String> told = then.told(at).stream().map(this::receiver).toList();
+            if (!told.isEmpty()) {
+                parts.add(TEXTS.say(at == Rule.At.START ? "tell-start" : "tell-end", all(told)));
+            }
+        }
         return parts.isEmpty() ? TEXTS.say("quiet") : all(parts);
+    }
+
+    /** What a receiver is called. */
+    String receiver(String id) {
+        String name = desk.services().workplace().messages().names().get(id);
+        return name == null ? TEXTS.say("gone", id) : name;
     }
 
     private String order(Rule.Order order) {

@@ -120,6 +120,7 @@ class TextsTest {
                             "lock-",
                             "outcome.",
                             "priority.",
+                            "security.",
                             "name.",
                             "clause.",
                             "for-",
