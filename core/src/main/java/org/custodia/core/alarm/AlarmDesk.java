@@ -408,6 +408,14 @@ public final class AlarmDesk implements AutoCloseable {
         if (open.isPresent()) {
             fact = fact(Kinds.ALARM_AGAIN, clock.instant())
                     .detail("alarm", open.get().id().text());
+            if (begins) {
+                // Whoever has not been told of it so far, as when the rule was changed meanwhile.
+                tell(fact, open.get(), r.rule().then().told(Rule.At.START));
+            }
+            if (begins) {
+                // Whoever has not been told of it so far, as when the rule was changed meanwhile.
+                tell(fact, open.get(), r.rule().then().told(Rule.At.START));
+            }
         } else {
             boolean lasts = !r.rule().endedBy().isEmpty();
             fact = fact(Kinds.ALARM_RAISED, clock.instant())

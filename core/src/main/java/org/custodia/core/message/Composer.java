@@ -2,6 +2,7 @@ package org.custodia.core.message;
 
 import java.io.IOException;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -17,6 +18,9 @@ import org.custodia.core.site.SiteModel;
 
 /** Puts together what a message says, from what is known when it is sent. */
 public final class Composer {
+    /** Whoever opens a door is in it some moments later. */
+    private static final Duration SEEN_AFTER = Duration.ofSeconds(2);
+
     private final AlarmDesk alarms;
     private final Supplier<SiteModel> sites;
     private final PersonRegister people;
@@ -68,7 +72,7 @@ public final class Composer {
                 ? alarm.origin().subject().camera(places)
                 : Optional.empty();
         Optional<RecorderLink.Still> picture =
-                camera.flatMap(c -> still(c, alarm.origin().since()));
+                camera.flatMap(c -> still(c, alarm.origin().since().plus(SEEN_AFTER)));
         Message message = new Message(
                 entry.id(),
                 entry.attempts() + 1,

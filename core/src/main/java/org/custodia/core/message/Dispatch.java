@@ -67,7 +67,8 @@ public final class Dispatch implements AutoCloseable {
     private static final String MARK = "messages";
     private static final Duration MARK_EVERY = Duration.ofSeconds(5);
     private static final Duration TICK = Duration.ofSeconds(1);
-    private static final Set<EventKind> TELLING = Set.of(Kinds.ALARM_RAISED, Kinds.ALARM_ENDED, Kinds.ALARM_ESCALATED);
+    private static final Set<EventKind> TELLING =
+            Set.of(Kinds.ALARM_RAISED, Kinds.ALARM_AGAIN, Kinds.ALARM_ENDED, Kinds.ALARM_ESCALATED);
 
     private final Outbox outbox;
     private final Directory directory;

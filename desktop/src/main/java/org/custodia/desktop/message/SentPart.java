@@ -159,6 +159,7 @@ final class SentPart extends VBox {
             when.getStyleClass().add("muted");
             why.getStyleClass().add("secondary");
             why.setWrapText(true);
+            why.setMinHeight(Region.USE_PREF_SIZE);
             why.managedProperty().bind(why.textProperty().isNotEmpty());
             fixed(when, WHEN);
             fixed(state, STATE);
@@ -211,16 +212,16 @@ final class SentPart extends VBox {
         }
 
         private String what(MessageDesk.Sent sent) {
-            String name = sent.alarm()
+            boolean over = sent.entry().slip().occasion() == Occasion.ENDED;
+            return sent.alarm()
                     .map(a -> TEXTS.say(
-                            "subject",
+                            over ? "subject-over" : "subject",
                             RuleWords.name(a.origin().rule(), a.origin().name()),
                             SubjectWords.where(
                                     a.origin().subject(),
                                     desk.services().sites().get(),
                                     desk.services().links().get())))
                     .orElse(TEXTS.say("alarm-of-old"));
-            return sent.entry().slip().occasion() == Occasion.ENDED ? TEXTS.say("of-end", name) : name;
         }
 
         private String why(Outbox.Entry entry, Instant reference) {
@@ -228,7 +229,7 @@ final class SentPart extends VBox {
             if (entry.state() != Outbox.State.WAITING || entry.attempts() == 0) {
                 return words;
             }
-            return TEXTS.say("tried", words, entry.attempts(), ClockWords.exact(entry.next(), reference, desk.zone()));
+            return TEXTS.say("tried", words, entry.attempts(), ClockWords.dated(entry.next(), reference, desk.zone()));
         }
     }
 }

@@ -8,6 +8,7 @@ import javafx.scene.layout.Region;
 import org.custodia.core.alarm.Alarm;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.message.MessageDesk;
+import org.custodia.core.message.Occasion;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.words.ClockWords;
@@ -48,7 +49,11 @@ public final class ToldPart extends Label {
         setVisible(!found.isEmpty());
         setText(found.stream()
                 .map(s -> switch (s.entry().state()) {
-                    case SENT -> TEXTS.say("told-at", ClockWords.clock(s.entry().changed(), desk.zone()), s.receiver());
+                    case SENT ->
+                        TEXTS.say(
+                                s.entry().slip().occasion() == Occasion.ENDED ? "told-end" : "told-at",
+                                ClockWords.clock(s.entry().changed(), desk.zone()),
+                                s.receiver());
                     case WAITING -> TEXTS.say(s.late() ? "told-late" : "told-soon", s.receiver());
                     case GIVEN_UP -> TEXTS.say("told-not", s.receiver());
                 })
