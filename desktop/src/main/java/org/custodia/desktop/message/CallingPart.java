@@ -47,7 +47,10 @@ final class CallingPart extends EditedPart {
             List<StepRow> some = new ArrayList<>();
             for (int i = 0; i < Escalation.MOST_STEPS; i++) {
                 List<Escalation.Step> steps = escalation.of(priority);
-                StepRow row = new StepRow(i < steps.size() ? Optional.of(steps.get(i)) : Optional.empty(), names);
+                StepRow row = new StepRow(
+                        TEXTS.say("step-of", RuleWords.priority(priority), i + 1),
+                        i < steps.size() ? Optional.of(steps.get(i)) : Optional.empty(),
+                        names);
                 some.add(row);
                 HBox line = named(i == 0 ? RuleWords.priority(priority) : "", row.line);
                 VBox.setMargin(line, new Insets(i == 0 ? 0 : CLOSER, 0, 0, 0));
@@ -115,14 +118,18 @@ final class CallingPart extends EditedPart {
         private final Map<String, String> names;
         final HBox line;
 
-        StepRow(Optional<Escalation.Step> step, Map<String, String> names) {
+        /**
+         * @param called which step of what it is, for those who hear it
+         */
+        StepRow(String called, Optional<Escalation.Step> step, Map<String, String> names) {
             this.names = names;
             step.ifPresent(s -> {
                 minutes.setText(minutes(s.after()));
                 told.addAll(s.tells());
             });
             minutes.setPrefColumnCount(4);
-            minutes.setAccessibleText(TEXTS.say("after-minutes"));
+            minutes.setAccessibleText(TEXTS.say("after-minutes", called));
+            whom.setAccessibleText(TEXTS.say("who-is-told", called));
             Set<String> ids = new LinkedHashSet<>(names.keySet());
             ids.addAll(told);
             for (String id : ids) {

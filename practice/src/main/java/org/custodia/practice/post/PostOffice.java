@@ -211,6 +211,14 @@ public final class PostOffice implements AutoCloseable {
     }
 
     private void add(Caught one) {
+        // A mail to several comes once for each of them.
+        boolean copy = all.stream()
+                .anyMatch(c -> c.way().equals("mail")
+                        && c.id().equals(one.id())
+                        && c.remark().startsWith(one.remark()));
+        if (copy) {
+            return;
+        }
         boolean before = !ids.add(one.way() + one.to() + one.id());
         all.addLast(
                 before
