@@ -458,6 +458,7 @@ final class AlarmPart extends VBox {
         finish.setDisable(!open);
         text.setDisable(!open);
         then.tick(at);
+        told.tick();
     }
 
     void close() {

@@ -1,12 +1,13 @@
 package org.custodia.desktop.message;
 
+import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import javafx.scene.control.Label;
 import javafx.scene.layout.Region;
 import org.custodia.core.alarm.Alarm;
-import org.custodia.core.event.EventKey;
 import org.custodia.core.message.MessageDesk;
 import org.custodia.core.message.Occasion;
 import org.custodia.desktop.desk.Desk;
@@ -17,8 +18,11 @@ import org.custodia.desktop.words.ClockWords;
 public final class ToldPart extends Label {
     private static final Texts TEXTS = Texts.of(ToldPart.class);
 
+    private static final Duration EVERY = Duration.ofSeconds(2);
+
     private final Desk desk;
-    private Optional<EventKey> shown = Optional.empty();
+    private Optional<Alarm> alarm = Optional.empty();
+    private Instant readAt = Instant.MIN;
 
     public ToldPart(Desk desk) {
         this.desk = desk;
@@ -30,10 +34,11 @@ public final class ToldPart extends Label {
 
     /** Reads who was told of an alarm. */
     public void show(Alarm alarm) {
-        if (!shown.equals(Optional.of(alarm.id()))) {
+        if (!shown(alarm)) {
             setVisible(false);
-            shown = Optional.of(alarm.id());
         }
+        this.alarm = Optional.of(alarm);
+        readAt = Instant.now();
         desk.work()
                 .latest(
                         this,
@@ -42,8 +47,19 @@ public final class ToldPart extends Label {
                         why -> {});
     }
 
+    private boolean shown(Alarm other) {
+        return alarm.map(Alarm::id).equals(Optional.of(other.id()));
+    }
+
+    /** Looks from time to time whether a message has arrived meanwhile. */
+    public void tick() {
+        if (Instant.now().isAfter(readAt.plus(EVERY))) {
+            alarm.ifPresent(this::show);
+        }
+    }
+
     private void told(Alarm alarm, List<MessageDesk.Sent> found) {
-        if (!shown.equals(Optional.of(alarm.id()))) {
+        if (!shown(alarm)) {
             return;
         }
         setVisible(!found.isEmpty());
