@@ -36,6 +36,7 @@ import org.custodia.core.message.Composer;
 import org.custodia.core.message.Dispatch;
 import org.custodia.core.message.MessageDesk;
 import org.custodia.core.message.Outbox;
+import org.custodia.core.message.Passing;
 import org.custodia.core.message.Receivers;
 import org.custodia.core.mishap.Mishaps;
 import org.custodia.core.operator.Actor;
@@ -264,8 +265,9 @@ public final class Hub implements AutoCloseable {
         Outbox outbox = new SqlOutbox(database);
         Composer composer =
                 new Composer(alarms, sites::get, people, this::still, new MessageWords(sites::get, this::links), clock);
-        this.dispatch =
-                new Dispatch(outbox, receivers, secrets, composer, new MessageSender(), log, intake, marks, clock);
+        Passing passing = new Passing(log, s -> link(s, AccessLink.class));
+        this.dispatch = new Dispatch(
+                outbox, receivers, secrets, composer, passing, new MessageSender(), log, intake, marks, clock);
         this.messages = new MessageDesk(
                 receivers,
                 VersionedRegister.ofEscalations(registers, clock),

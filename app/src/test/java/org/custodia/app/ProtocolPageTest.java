@@ -143,7 +143,8 @@ class ProtocolPageTest {
                 "\"sites\"", "places",
                 "\"people\"", "people",
                 "\"levels\"", "rules",
-                "\"cameras\"", "cameras");
+                "\"cameras\"", "cameras",
+                "\"key\"", "handling");
         Matcher blocks = Pattern.compile("```json\n(.*?)```", Pattern.DOTALL).matcher(page);
         List<String> matched = new ArrayList<>();
         while (blocks.find()) {

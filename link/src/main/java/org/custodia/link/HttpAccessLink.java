@@ -28,6 +28,7 @@ import org.custodia.core.event.EventLogException;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.AccessLink;
 import org.custodia.core.link.ClockSource;
+import org.custodia.core.link.Handled;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.LinkStatus.State;
 import org.custodia.core.mishap.Threads;
@@ -76,6 +77,7 @@ public final class HttpAccessLink implements AccessLink {
     private final Thread watchdog;
     private volatile Session session;
     private volatile boolean closed;
+    private volatile Optional<Boolean> keepsAlarms = Optional.empty();
     private int fellAtOnce;
 
     /** Starts connecting at once, in the background. */
@@ -211,6 +213,7 @@ public final class HttpAccessLink implements AccessLink {
                     .orElseThrow(() -> LinkException.of("link.answer-odd", "hello", "epoch"));
             keptFrom = Math.max(1, hello.number("firstSeq").orElse(1L));
             claimed = Math.max(0, hello.number("lastSeq").orElse(0L));
+            keepsAlarms = Optional.of(hello.flag("alarms").orElse(false));
             status.heard();
             established = true;
             for (int i = 0; i < 3; i++) {
@@ -632,6 +635,33 @@ public final class HttpAccessLink implements AccessLink {
         } catch (RejectedExecutionException e) {
             return CompletableFuture.completedFuture(
                     new CommandAnswer(Result.NOT_REACHED, Saying.of("command.closing")));
+        }
+    }
+
+    @Override
+    public Optional<Boolean> keepsAlarms() {
+        return keepsAlarms;
+    }
+
+    @Override
+    public CommandAnswer tell(Handled handled) {
+        List<AccessMessages.EventNumber> events = handled.events().stream()
+                .map(e -> new AccessMessages.EventNumber(e.systemsEpoch(), e.sequence()))
+                .toList();
+        // Times cross a link by the system's clock.
+        Instant at = handled.at().plus(clocks.ahead(system, handled.at()));
+        try {
+            requests.post(
+                    "alarms",
+                    new AccessMessages.Handling(handled.key(), handled.what().word(), events, handled.by(), at),
+                    AccessMessages.Taken.class,
+                    COMMAND_WITHIN);
+            return new CommandAnswer(Result.DONE, Saying.of("command.done"));
+        } catch (LinkException e) {
+            Result result = e.lasting() ? Result.REFUSED : e.withoutEffect() ? Result.NOT_REACHED : Result.NOT_KNOWN;
+            return new CommandAnswer(result, e.saying());
+        } catch (IOException e) {
+            return new CommandAnswer(Result.NOT_KNOWN, Saying.of("link.broke"));
         }
     }
 

@@ -49,6 +49,11 @@ public final class SqlOutbox implements Outbox {
         this.database = database;
     }
 
+    /** Of people, not of systems. */
+    private static Condition people() {
+        return RECEIVER.notLike(SYSTEM + "%");
+    }
+
     private static String word(State state) {
         return state.name();
     }
@@ -157,9 +162,10 @@ public final class SqlOutbox implements Outbox {
 
     @Override
     public List<Entry> all(int most) {
-        List<Entry> all = new java.util.ArrayList<>(entries(STATE.eq(word(State.WAITING)), NUMBER.asc(), most));
+        List<Entry> all =
+                new java.util.ArrayList<>(entries(people().and(STATE.eq(word(State.WAITING))), NUMBER.asc(), most));
         if (all.size() < most) {
-            all.addAll(entries(STATE.ne(word(State.WAITING)), NUMBER.desc(), most - all.size()));
+            all.addAll(entries(people().and(STATE.ne(word(State.WAITING))), NUMBER.desc(), most - all.size()));
         }
         return all;
     }
@@ -183,6 +189,7 @@ public final class SqlOutbox implements Outbox {
             Map<String, Fares> all = new HashMap<>();
             dsl.select(RECEIVER, waiting, oldest, sent)
                     .from(OUTBOX)
+                    .where(people())
                     .groupBy(RECEIVER)
                     .forEach(r -> all.put(
                             r.value1(),

@@ -14,9 +14,31 @@ public final class AccessMessages {
      *
      * @param lastSeq number of the newest event of the epoch; 0 when there is none
      * @param inventory changes when anything in the inventory does
+     * @param alarms whether it keeps account of alarms, and takes word of what was done about them
      */
     public record Hello(
-            int protocol, String system, String name, String make, long epoch, long lastSeq, String inventory) {}
+            int protocol,
+            String system,
+            String name,
+            String make,
+            long epoch,
+            long lastSeq,
+            String inventory,
+            boolean alarms) {}
+
+    /** Number of an event. */
+    public record EventNumber(long epoch, long seq) {}
+
+    /**
+     * Body of {@code POST alarms}: what was done about events.
+     *
+     * @param key the same each time this is told
+     * @param act acknowledged, finished
+     */
+    public record Handling(String key, String act, List<EventNumber> events, String by, Instant at) {}
+
+    /** Answer to {@code POST alarms}: nothing beside that it was taken. */
+    public record Taken() {}
 
     /** Sent along with events every few seconds; the inventory as in {@link Hello}. */
     public record Heartbeat(Instant time, long epoch, long lastSeq, String inventory) {}

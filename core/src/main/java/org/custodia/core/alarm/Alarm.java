@@ -162,10 +162,15 @@ public record Alarm(
 
     // ---- What happens to it
 
+    /** Whether it calls once more if it happens again: where it was over, and nobody has it in hand. */
+    boolean callsIfAgain() {
+        return condition == Condition.ENDED && owner.isEmpty();
+    }
+
     /** It happened again. Where it was over and nobody has it in hand, it calls again. */
     Alarm again(Instant at, Instant told) {
         boolean anew = condition == Condition.ENDED;
-        boolean calls = anew && owner.isEmpty();
+        boolean calls = callsIfAgain();
         return new Alarm(
                 origin,
                 anew ? Condition.ON : condition,

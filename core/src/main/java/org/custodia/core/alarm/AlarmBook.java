@@ -6,6 +6,7 @@ import java.util.ArrayList;
 import java.util.Collections;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.NoSuchElementException;
@@ -41,6 +42,9 @@ public final class AlarmBook {
     static final int MOST_FINISHED = 2_000;
 
     private static final int MOST_NOTES = 200;
+    /** Of what an alarm was found by again and again, so many are kept, the latest. */
+    static final int MOST_CAUSES_EACH = 50;
+
     private static final int MOST_CAUSES = 50_000;
 
     private final Map<EventKey, Alarm> open = new LinkedHashMap<>();
@@ -61,6 +65,14 @@ public final class AlarmBook {
     static AlarmBook ofAll() {
         return new AlarmBook(Integer.MAX_VALUE);
     }
+
+    /**
+     * What each open alarm was found by since it began to call, last time: what is said of an earlier one says nothing of the
+     * alarm by now.
+     */
+    private final Map<EventKey, Set<EventKey>> causes = new HashMap<>();
+    /** The same the other way round; one event may raise several. */
+    private final Map<EventKey, Set<EventKey>> alarmsOf = new HashMap<>();
 
     private record Topic(String rule, Subject subject) {
         static Topic of(Alarm a) {
@@ -95,6 +107,7 @@ public final class AlarmBook {
                 open.put(a.id(), a);
                 byTopic.put(Topic.of(a), a.id());
                 found.put(new Found(a.origin().rule(), a.origin().cause()), true);
+                caused(a.id(), a.origin().cause());
                 return a;
             });
         }
@@ -106,7 +119,14 @@ public final class AlarmBook {
         if (after.equals(before.get())) {
             return Optional.empty();
         }
+        if (fact.kind().equals(Kinds.ALARM_AGAIN)) {
+            if (before.get().callsIfAgain()) {
+                forgetCauses(after.id());
+            }
+            fact.detail("of").flatMap(EventKey::parse).ifPresent(c -> caused(after.id(), c));
+        }
         if (after.finished().isPresent()) {
+            forgetCauses(after.id());
             open.remove(after.id());
             byTopic.remove(Topic.of(after), after.id());
             finished.put(after.id(), after);
@@ -191,6 +211,43 @@ public final class AlarmBook {
         } catch (DateTimeException | NoSuchElementException | NumberFormatException e) {
             return a;
         }
+    }
+
+    private void caused(EventKey alarm, EventKey cause) {
+        Set<EventKey> of = causes.computeIfAbsent(alarm, a -> new LinkedHashSet<>());
+        if (of.size() >= MOST_CAUSES_EACH) {
+            EventKey eldest = of.iterator().next();
+            of.remove(eldest);
+            noMoreOf(eldest, alarm);
+        }
+        of.add(cause);
+        alarmsOf.computeIfAbsent(cause, c -> new LinkedHashSet<>()).add(alarm);
+    }
+
+    private void noMoreOf(EventKey cause, EventKey alarm) {
+        alarmsOf.computeIfPresent(cause, (c, alarms) -> {
+            alarms.remove(alarm);
+            return alarms.isEmpty() ? null : alarms;
+        });
+    }
+
+    private void forgetCauses(EventKey alarm) {
+        Set<EventKey> of = causes.remove(alarm);
+        if (of != null) {
+            of.forEach(c -> noMoreOf(c, alarm));
+        }
+    }
+
+    /** The open alarms that were found by an event since they began to call, last time. */
+    synchronized List<Alarm> foundBy(EventKey cause) {
+        return alarmsOf.getOrDefault(cause, Set.of()).stream()
+                .flatMap(a -> Optional.ofNullable(open.get(a)).stream())
+                .toList();
+    }
+
+    /** What an open alarm was found by since it began to call, last time. */
+    synchronized List<EventKey> causes(EventKey alarm) {
+        return List.copyOf(causes.getOrDefault(alarm, Set.of()));
     }
 
     /** Those that are not finished, the most urgent first. */

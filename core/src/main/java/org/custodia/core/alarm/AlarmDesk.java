@@ -18,6 +18,7 @@ import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
@@ -52,6 +53,11 @@ public final class AlarmDesk implements AutoCloseable {
     public static final int LONGEST_TEXT = 2_000;
     /** The detail of a fact that says who is to be told of it: ids of receivers, with blanks between. */
     public static final String TELL = "tell";
+    /**
+     * The detail of a fact that says what events of systems it is about, since systems that keep account of alarms are told:
+     * their keys, with slashes between, which no system has in its name.
+     */
+    public static final String EVENTS = "events";
     /** Nothing is put aside for longer. */
     public static final Duration LONGEST_SHELVED = Duration.ofDays(31);
 
@@ -60,6 +66,8 @@ public final class AlarmDesk implements AutoCloseable {
     /** So much of the log before what was looked at last is gone through again at the beginning. */
     private static final int AGAIN = 5_000;
 
+    private static final Set<EventKind> THERE = Set.of(Kinds.SEEN_THERE, Kinds.FINISHED_THERE);
+    private static final int LONGEST_NAME = 200;
     private static final String MARK = "alarms";
     private static final Duration MARK_EVERY = Duration.ofSeconds(5);
     private static final int MOST_WRITING = 500;
@@ -300,8 +308,8 @@ public final class AlarmDesk implements AutoCloseable {
         synchronized (waiting) {
             for (Event event : some) {
                 toldUpTo = event.position();
-                boolean matters =
-                        detector.looksAt(event.kind()) && !event.time().isBefore(earliest);
+                boolean matters = THERE.contains(event.kind())
+                        || detector.looksAt(event.kind()) && !event.time().isBefore(earliest);
                 if (matters && !behind) {
                     behind = waiting.size() >= MOST_WAITING;
                     if (!behind) {
@@ -336,7 +344,7 @@ public final class AlarmDesk implements AutoCloseable {
             }
             try {
                 for (Event event : some) {
-                    look(event);
+                    lookAt(event);
                 }
                 detector.tick(clock.instant()).forEach(this::found);
                 settle();
@@ -380,11 +388,72 @@ public final class AlarmDesk implements AutoCloseable {
         return all;
     }
 
+    /** One event that cannot be looked at costs itself, and not those after it. */
+    private void lookAt(Event event) {
+        try {
+            look(event);
+        } catch (EventLogException e) {
+            throw e;
+        } catch (RuntimeException e) {
+            looked = Math.max(looked, event.position());
+            Threads.stumbled(e);
+        }
+    }
+
     private void look(Event event) {
         if (event.position() > looked) {
+            if (THERE.contains(event.kind())) {
+                there(event);
+            }
             detector.take(event).forEach(this::found);
             looked = event.position();
         }
+    }
+
+    /**
+     * Takes over what somebody did at the access system itself about what that system told. It is not told to it again, and
+     * where it says so twice, or of what has been over since, nothing is done.
+     */
+    private void there(Event event) {
+        Optional<EventKey> of = event.detail("of")
+                .flatMap(o -> EventKey.parse(event.key().system().value() + ":" + o))
+                // As the log knows it, where the system has counted again.
+                .map(k -> new EventKey(k.system(), sameEpoch(event.key(), k), k.sequence()));
+        if (of.isEmpty() || event.key().system().equals(SystemId.CUSTODIA)) {
+            return;
+        }
+        // What it is about may have been found just now.
+        settle();
+        boolean done = event.kind().equals(Kinds.FINISHED_THERE);
+        for (Alarm alarm : book.foundBy(of.get())) {
+            boolean unseen = alarm.state(clock.instant()) == Alarm.State.NEW;
+            if (done && left(alarm).isEmpty()) {
+                write(doneThere(Kinds.ALARM_FINISHED, alarm, event)
+                        .detail("outcome", Outcome.NOT_KNOWN.word())
+                        .detail("text", ""));
+            } else if (unseen) {
+                write(doneThere(Kinds.ALARM_ACKNOWLEDGED, alarm, event));
+            }
+        }
+    }
+
+    private static long sameEpoch(EventKey said, EventKey of) {
+        return said.systemsEpoch() == of.epoch() ? said.epoch() : of.epoch();
+    }
+
+    private Event.Builder doneThere(EventKind kind, Alarm alarm, Event event) {
+        return about(fact(kind, clock.instant()), alarm.origin().subject())
+                .detail("alarm", alarm.id().text())
+                .detail(
+                        "operator-name",
+                        event.detail("by").map(AlarmDesk::bounded).orElse(""))
+                .detail("system", event.key().system().value())
+                .detail("said-by", event.key().text());
+    }
+
+    /** Words from outside are as long as they are. */
+    private static String bounded(String words) {
+        return words.length() > LONGEST_NAME ? words.substring(0, LONGEST_NAME) : words;
     }
 
     private void found(Detector.Finding finding) {
@@ -723,10 +792,21 @@ public final class AlarmDesk implements AutoCloseable {
         Set<CompletableFuture<Event>> answers = new HashSet<>();
         for (Alarm alarm : all) {
             if (alarm.state(now) == Alarm.State.NEW) {
-                answers.add(act(Kinds.ALARM_ACKNOWLEDGED, alarm, actor, b -> {}));
+                answers.add(act(Kinds.ALARM_ACKNOWLEDGED, alarm, actor, b -> events(b, alarm)));
             }
         }
         return CompletableFuture.allOf(answers.toArray(CompletableFuture[]::new));
+    }
+
+    /** What it was found by, where that is of a system outside. */
+    private void events(Event.Builder fact, Alarm alarm) {
+        String all = book.causes(alarm.id()).stream()
+                .filter(c -> !c.system().equals(SystemId.CUSTODIA))
+                .map(EventKey::text)
+                .collect(Collectors.joining("/"));
+        if (!all.isEmpty()) {
+            fact.detail(EVENTS, all);
+        }
     }
 
     private CompletableFuture<Event> act(EventKind kind, Alarm alarm, Actor actor, Consumer<Event.Builder> more) {
@@ -822,8 +902,11 @@ public final class AlarmDesk implements AutoCloseable {
         if (!left.isEmpty()) {
             throw new AlarmException(Saying.of("alarm.steps-left", left.size(), left.get(0)));
         }
-        return act(Kinds.ALARM_FINISHED, alarm, actor, b -> b.detail("outcome", outcome.word())
-                .detail("text", text.strip()));
+        return act(
+                Kinds.ALARM_FINISHED,
+                alarm,
+                actor,
+                b -> events(b.detail("outcome", outcome.word()).detail("text", text.strip()), alarm));
     }
 
     private static void words(String text, boolean some) {

@@ -47,6 +47,11 @@ public final class Kinds {
     /** Somebody presented themselves at a muster point. */
     public static final EventKind MUSTERED = kind("muster.presented", "at a muster point", Priority.NONE);
 
+    /** Somebody at the access system itself has seen what an event told. Details: of (epoch:number), by. */
+    public static final EventKind SEEN_THERE = kind("event.acknowledged", "seen at the system", Priority.NONE);
+    /** Somebody there is done with it. Details as for {@link #SEEN_THERE}. */
+    public static final EventKind FINISHED_THERE = kind("event.finished", "finished at the system", Priority.NONE);
+
     public static final EventKind CAMERA_LOST = kind("camera.lost", "camera lost", Priority.CAUTION);
     public static final EventKind CAMERA_BACK = kind("camera.back", "camera back", Priority.NONE);
     public static final EventKind LINK_LOST = kind("link.lost", "link lost", Priority.CAUTION);

@@ -16,6 +16,7 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
 import org.custodia.core.alarm.AlarmDesk;
+import org.custodia.core.door.CommandAnswer;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
@@ -74,6 +75,7 @@ public final class Dispatch implements AutoCloseable {
     private final Directory directory;
     private final Secrets secrets;
     private final Composer composer;
+    private final Passing passing;
     private final Sender sender;
     private final EventLog log;
     private final EventIntake intake;
@@ -125,6 +127,7 @@ public final class Dispatch implements AutoCloseable {
             Directory directory,
             Secrets secrets,
             Composer composer,
+            Passing passing,
             Sender sender,
             EventLog log,
             EventIntake intake,
@@ -134,6 +137,7 @@ public final class Dispatch implements AutoCloseable {
         this.directory = directory;
         this.secrets = secrets;
         this.composer = composer;
+        this.passing = passing;
         this.sender = sender;
         this.log = log;
         this.intake = intake;
@@ -159,7 +163,7 @@ public final class Dispatch implements AutoCloseable {
         synchronized (fresh) {
             for (Event event : some) {
                 told = event.position();
-                List<Outbox.Slip> slips = slips(event);
+                List<Outbox.Slip> slips = all(event);
                 if (!slips.isEmpty() && !behind) {
                     behind = fresh.size() >= MOST_WAITING;
                     if (!behind) {
@@ -171,6 +175,11 @@ public final class Dispatch implements AutoCloseable {
                 fresh.notifyAll();
             }
         }
+    }
+
+    private List<Outbox.Slip> all(Event fact) {
+        List<Outbox.Slip> told = slips(fact);
+        return told.isEmpty() ? passing.slips(fact) : told;
     }
 
     /** What a fact says is to be told; nothing for any other event. */
@@ -251,7 +260,7 @@ public final class Dispatch implements AutoCloseable {
         }
         List<Event> page = log.storedAfter(from, PAGE);
         while (!page.isEmpty()) {
-            put(page.stream().flatMap(e -> slips(e).stream()).toList());
+            put(page.stream().flatMap(e -> all(e).stream()).toList());
             from = page.get(page.size() - 1).position();
             kept = from;
             page = log.storedAfter(from, PAGE);
@@ -260,7 +269,8 @@ public final class Dispatch implements AutoCloseable {
 
     private void put(List<Outbox.Slip> slips) {
         List<Outbox.Slip> wanted = slips.stream()
-                .filter(s -> directory.receiver(s.receiver()).map(Receiver::on).orElse(true))
+                .filter(s -> s.receiver().startsWith(Outbox.SYSTEM)
+                        || directory.receiver(s.receiver()).map(Receiver::on).orElse(true))
                 .toList();
         if (!wanted.isEmpty()) {
             outbox.put(wanted, clock.instant());
@@ -291,6 +301,10 @@ public final class Dispatch implements AutoCloseable {
 
     private void sendTo(String id) {
         try {
+            if (id.startsWith(Outbox.SYSTEM)) {
+                pass(id);
+                return;
+            }
             Optional<Receiver> receiver = directory.receiver(id);
             if (receiver.filter(Receiver::on).isEmpty()) {
                 Saying why = Saying.of(receiver.isEmpty() ? "message.receiver-gone" : "message.receiver-off");
@@ -313,6 +327,41 @@ public final class Dispatch implements AutoCloseable {
         } finally {
             busy.remove(id);
             wake();
+        }
+    }
+
+    /** Tells a system what was done about what it told. */
+    private void pass(String id) {
+        if (passing.away(id)) {
+            // It is as good as never tried: once its link is back it is told at once.
+            paused.put(id, new Pause(clock.instant().plus(FIRST_WAIT), 0));
+            return;
+        }
+        for (Outbox.Entry entry : outbox.due(id, clock.instant(), BATCH)) {
+            if (closed) {
+                return;
+            }
+            outbox.begin(entry, clock.instant());
+            CommandAnswer answer = passing.tell(entry);
+            Instant now = clock.instant();
+            switch (answer.result()) {
+                case DONE -> outbox.end(entry, Outbox.State.SENT, false, now, Optional.empty(), now);
+                case REFUSED ->
+                    outbox.end(entry, Outbox.State.GIVEN_UP, entry.maybe(), now, Optional.of(answer.why()), now);
+                default -> {
+                    boolean late = now.isAfter(entry.made().plus(GIVEN_UP_AFTER));
+                    outbox.end(
+                            entry,
+                            late ? Outbox.State.GIVEN_UP : Outbox.State.WAITING,
+                            entry.maybe() || answer.result() == CommandAnswer.Result.NOT_KNOWN,
+                            now.plus(wait(entry.attempts() + 1)),
+                            Optional.of(answer.why()),
+                            now);
+                    pause(id);
+                    return;
+                }
+            }
+            paused.remove(id);
         }
     }
 

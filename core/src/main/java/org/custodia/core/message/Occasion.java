@@ -10,7 +10,11 @@ public enum Occasion {
     /** What an alarm is about has ended. */
     ENDED,
     /** Somebody wants to see whether messages arrive. */
-    TRIAL;
+    TRIAL,
+    /** An access system is told that somebody has seen what it told. */
+    ACKNOWLEDGED,
+    /** An access system is told that somebody is done with it. */
+    FINISHED;
 
     /** As it is written. */
     public String word() {

@@ -14,6 +14,9 @@ import org.custodia.core.saying.Saying;
  * the process ends. All methods throw {@link org.custodia.core.event.EventLogException} if it cannot be read or written.
  */
 public interface Outbox {
+    /** What the receiver of a slip begins with that is for an access system, and not for a person; its id follows. */
+    String SYSTEM = "@";
+
     /** How far a message has come. */
     enum State {
         WAITING,
@@ -24,7 +27,7 @@ public interface Outbox {
     /**
      * That somebody is to be told of something. There is one message for each of them, however often it is put in.
      *
-     * @param alarm the key of the fact that raised it
+     * @param alarm the key of the fact that raised it, or, for a system, of what was done
      * @param raised when that was
      * @param receiver by id
      */
@@ -80,7 +83,7 @@ public interface Outbox {
     /** Has all that waits for somebody tried at once. */
     void hurry(String receiver, Instant now);
 
-    /** Those that wait, the oldest first, and then the others, the newest first. */
+    /** Those to people that wait, the oldest first, and then the others, the newest first. */
     List<Entry> all(int most);
 
     /** Those about an alarm. */
@@ -89,7 +92,7 @@ public interface Outbox {
     /** One of them. */
     Optional<Entry> entry(long number);
 
-    /** How each receiver fares that has any. */
+    /** How each receiver fares that has any, but for systems. */
     Map<String, Fares> fares();
 
     /** Forgets what arrived or was given up before. */

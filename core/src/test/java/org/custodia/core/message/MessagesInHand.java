@@ -40,7 +40,17 @@ public final class MessagesInHand implements AutoCloseable {
                 },
                 m -> new Message.Words("subject", "text", "what", "where"),
                 clock);
-        dispatch = new Dispatch(outbox, receivers, secrets, composer, new Post(), log, log, Marks.inMemory(), clock);
+        dispatch = new Dispatch(
+                outbox,
+                receivers,
+                secrets,
+                composer,
+                new Passing(log, s -> Optional.empty()),
+                new Post(),
+                log,
+                log,
+                Marks.inMemory(),
+                clock);
         desk = new MessageDesk(receivers, escalations, alarms, outbox, dispatch, secrets, log, clock);
     }
 

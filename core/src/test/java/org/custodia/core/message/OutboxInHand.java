@@ -103,6 +103,7 @@ final class OutboxInHand implements Outbox {
     @Override
     public synchronized List<Entry> all(int most) {
         return all.stream()
+                .filter(e -> !e.slip().receiver().startsWith(SYSTEM))
                 .sorted(Comparator.comparing(Entry::state).thenComparing(Entry::number))
                 .limit(most)
                 .toList();
@@ -122,6 +123,9 @@ final class OutboxInHand implements Outbox {
     public synchronized Map<String, Fares> fares() {
         Map<String, Fares> fares = new HashMap<>();
         for (Entry e : all) {
+            if (e.slip().receiver().startsWith(SYSTEM)) {
+                continue;
+            }
             Fares before = fares.getOrDefault(e.slip().receiver(), new Fares(0, Optional.empty(), Optional.empty()));
             boolean waits = e.state() == State.WAITING;
             fares.put(

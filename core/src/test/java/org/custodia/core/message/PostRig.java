@@ -31,10 +31,12 @@ import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Marks;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.event.Priority;
+import org.custodia.core.link.AccessLink;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.setup.SetupInHand;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.SystemId;
 import org.mockito.Mockito;
 
 /** Everything that messages go through, with a post that does what a test says. What is kept outlives who uses it. */
@@ -57,6 +59,7 @@ final class PostRig implements AutoCloseable {
     final VersionsInHand<MailServer> servers = new VersionsInHand<>(MailServer::version);
     final VersionsInHand<Escalation> escalations = new VersionsInHand<>(Escalation::version);
     final List<Came> came = new CopyOnWriteArrayList<>();
+    final Map<SystemId, AccessLink> links = new ConcurrentHashMap<>();
     final Map<String, Fate> fates = new ConcurrentHashMap<>();
     volatile boolean pictures;
     private final Clock clock = Mockito.mock(Clock.class);
@@ -89,7 +92,17 @@ final class PostRig implements AutoCloseable {
                 m -> new Message.Words(
                         m.alarm().map(a -> a.origin().subject().id()).orElse("trial"), "text", "what", "where"),
                 clock);
-        dispatch = new Dispatch(outbox, directory, secrets, composer, new Post(), log, log, marks, clock);
+        dispatch = new Dispatch(
+                outbox,
+                directory,
+                secrets,
+                composer,
+                new Passing(log, system -> Optional.ofNullable(links.get(system))),
+                new Post(),
+                log,
+                log,
+                marks,
+                clock);
         desk = new MessageDesk(directory, escalations, alarms, outbox, dispatch, secrets, log, clock);
         alarms.watch(rules.stream()
                 .map(r -> new AlarmDesk.Watched(r, Optional.empty()))

@@ -286,10 +286,15 @@ final class AlarmPart extends VBox {
         a.notes().forEach(n -> notes.getChildren()
                 .add(line(TEXTS.say("noted", ClockWords.clock(n.by().when(), desk.zone()), n.by().name(), n.text()))));
         a.acknowledged().ifPresent(by -> notes.getChildren()
-                .add(0, line(TEXTS.say("seen-by", ClockWords.clock(by.when(), desk.zone()), by.name()))));
+                .add(
+                        0,
+                        line(TEXTS.say(
+                                by.operator().isEmpty() ? "seen-there" : "seen-by",
+                                ClockWords.clock(by.when(), desk.zone()),
+                                by.name()))));
         a.finished().ifPresent(f -> notes.getChildren()
                 .add(line(TEXTS.say(
-                        "finished-by",
+                        f.by().operator().isEmpty() ? "finished-there" : "finished-by",
                         ClockWords.clock(f.by().when(), desk.zone()),
                         f.by().name(),
                         AlarmWords.outcome(f.outcome()),

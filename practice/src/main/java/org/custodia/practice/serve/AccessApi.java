@@ -16,6 +16,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
+import java.util.stream.Collectors;
 import org.custodia.core.access.Timetable;
 import org.custodia.core.site.DoorCapability;
 import org.custodia.practice.picture.CameraPictures;
@@ -26,15 +27,18 @@ import org.custodia.practice.place.SiteRules;
 import org.custodia.practice.recorder.Recorder;
 import org.custodia.practice.timeline.AccessSystem;
 import org.custodia.practice.timeline.Act;
+import org.custodia.practice.timeline.AlarmList;
 import org.custodia.practice.timeline.Timeline;
 import org.custodia.wire.AccessMessages.Command;
 import org.custodia.wire.AccessMessages.CommandReply;
 import org.custodia.wire.AccessMessages.DoorReport;
+import org.custodia.wire.AccessMessages.Handling;
 import org.custodia.wire.AccessMessages.Heartbeat;
 import org.custodia.wire.AccessMessages.Hello;
 import org.custodia.wire.AccessMessages.Places;
 import org.custodia.wire.AccessMessages.Rules;
 import org.custodia.wire.AccessMessages.Snapshot;
+import org.custodia.wire.AccessMessages.Taken;
 import org.custodia.wire.AccessMessages.UnitReport;
 import org.custodia.wire.AccessMessages.WireCredential;
 import org.custodia.wire.AccessMessages.WireDoor;
@@ -83,6 +87,7 @@ final class AccessApi {
         app.get(base + "events", this::events);
         app.get(base + "stream", this::stream);
         app.post(base + "commands", this::command);
+        app.post(base + "alarms", this::handled);
     }
 
     /** One event a line (NDJSON), so that each can be read, and kept, by itself. */
@@ -106,7 +111,8 @@ final class AccessApi {
                 system.make(),
                 AccessSystem.EPOCH,
                 system.lastSeq(),
-                INVENTORY);
+                INVENTORY,
+                true);
     }
 
     private static long number(Context ctx, String name, long otherwise) {
@@ -278,6 +284,31 @@ final class AccessApi {
             }
         });
         return new Snapshot(AccessSystem.EPOCH, state.seq(), time(), doors, units);
+    }
+
+    private void handled(Context ctx) {
+        Handling handling = Answers.body(ctx, Handling.class);
+        boolean whole = handling.key() != null
+                && ("acknowledged".equals(handling.act()) || "finished".equals(handling.act()))
+                && handling.events() != null
+                && !handling.events().isEmpty();
+        if (!whole) {
+            throw new Answers.BadRequest("say key, act (acknowledged or finished) and events");
+        }
+        String numbers = handling.events().stream()
+                .filter(e -> e.epoch() == AccessSystem.EPOCH)
+                .map(e -> String.valueOf(e.seq()))
+                .collect(Collectors.joining(","));
+        Optional<String> problem = timeline.act(
+                Act.of(handling.act())
+                        .target(system.id() + AlarmList.SUFFIX)
+                        .badge(null, null, handling.by(), false)
+                        .command(numbers, handling.key()),
+                clock.instant());
+        if (problem.isPresent()) {
+            throw new Answers.NotFound(problem.get());
+        }
+        Answers.json(ctx, new Taken());
     }
 
     private void command(Context ctx) {

@@ -12,6 +12,7 @@ import org.custodia.practice.place.PracticeDoor;
 import org.custodia.practice.post.PostOffice;
 import org.custodia.practice.recorder.Recorder;
 import org.custodia.practice.timeline.Act;
+import org.custodia.practice.timeline.AlarmList;
 import org.custodia.practice.timeline.Timeline;
 
 /** Makes something happen now: a small page for people, and one HTTP call for programs. */
@@ -58,6 +59,7 @@ final class ControlApi {
             List<String> controllers,
             List<Named> people,
             List<String> links,
+            List<String> alarms,
             List<Way> ways,
             String token) {
         /** What lets a console in is not printed. */
@@ -114,6 +116,7 @@ final class ControlApi {
                         .map(p -> new Named(p.badge(), p.name() + " (" + p.badge() + ")"))
                         .toList(),
                 links(),
+                timeline.systems().stream().map(s -> s.id() + AlarmList.SUFFIX).toList(),
                 ways(),
                 token);
     }
@@ -144,7 +147,11 @@ final class ControlApi {
         } else {
             Act act = Act.of(order.act())
                     .door(order.door())
-                    .badge(order.badge(), order.pin(), person(order.who()), Boolean.TRUE.equals(order.outwards()))
+                    .badge(
+                            order.badge(),
+                            order.pin(),
+                            atDesk(order) ? order.who() : person(order.who()),
+                            Boolean.TRUE.equals(order.outwards()))
                     .target(order.target())
                     .command(order.text(), null)
                     .millis(order.act().equals("present") && order.seconds() == null ? 0 : millis);
@@ -154,6 +161,11 @@ final class ControlApi {
             throw new Answers.BadRequest(problem.get());
         }
         ctx.status(204);
+    }
+
+    /** Whoever sits at a system's desk need not be somebody with a badge. */
+    private static boolean atDesk(Order order) {
+        return order.target() != null && order.target().endsWith(AlarmList.SUFFIX);
     }
 
     private Optional<String> own(Order order, long millis) {

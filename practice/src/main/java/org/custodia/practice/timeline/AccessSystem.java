@@ -6,6 +6,7 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import org.custodia.practice.place.Installation;
@@ -155,6 +156,11 @@ public final class AccessSystem {
         return events.size();
     }
 
+    /** The event with a number; nothing where there is none. */
+    synchronized Optional<WireEvent> event(long seq) {
+        return seq < 1 || seq > events.size() ? Optional.empty() : Optional.of(events.get((int) seq - 1));
+    }
+
     /** Events after a number, oldest first. */
     public synchronized List<WireEvent> after(long seq, int most) {
         int from = (int) Math.max(0, Math.min(seq, events.size()));
@@ -189,7 +195,9 @@ public final class AccessSystem {
             "panel.alarm",
             "display.text",
             "muster.presented",
-            "access.duress"
+            "access.duress",
+            "event.acknowledged",
+            "event.finished"
         };
         Map<String, String> result = new TreeMap<>();
         for (int i = 0; i < kinds.length; i++) {

@@ -106,6 +106,7 @@ public final class Timeline implements AutoCloseable {
 
     private void install() {
         systems.values().forEach(s -> add(new ClockDevice(s.id(), s.clock())));
+        systems.values().forEach(s -> add(new AlarmList(s)));
         recorderClocks.forEach((id, clock) -> add(new ClockDevice(id, clock)));
         for (PracticeDoor door : place.doors()) {
             AccessSystem system = systems.get(door.building().accessSystem());

@@ -1,0 +1,103 @@
+package org.custodia.core.message;
+
+import java.util.Arrays;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Function;
+import org.custodia.core.alarm.AlarmDesk;
+import org.custodia.core.door.CommandAnswer;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKey;
+import org.custodia.core.event.EventKind;
+import org.custodia.core.event.EventLog;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.link.AccessLink;
+import org.custodia.core.link.Handled;
+import org.custodia.core.saying.Saying;
+import org.custodia.core.site.SystemId;
+
+/**
+ * Tells access systems that keep account of alarms what was done here about what they told. Each fact is told to each system
+ * once; what a system itself has said is not told to it again, since such facts name no events.
+ */
+public final class Passing {
+    private static final Map<EventKind, Occasion> TOLD = Map.of(
+            Kinds.ALARM_ACKNOWLEDGED, Occasion.ACKNOWLEDGED,
+            Kinds.ALARM_TAKEN, Occasion.ACKNOWLEDGED,
+            Kinds.ALARM_FINISHED, Occasion.FINISHED);
+
+    private final EventLog log;
+    private final Function<SystemId, Optional<AccessLink>> links;
+
+    public Passing(EventLog log, Function<SystemId, Optional<AccessLink>> links) {
+        this.log = log;
+        this.links = links;
+    }
+
+    private static List<EventKey> events(Event fact) {
+        return fact.detail(AlarmDesk.EVENTS).stream()
+                .flatMap(all -> Arrays.stream(all.split("/")))
+                .flatMap(one -> EventKey.parse(one).stream())
+                .toList();
+    }
+
+    /** What of a fact is to be told to whom; the slip names the fact, which has all that is said. */
+    List<Outbox.Slip> slips(Event fact) {
+        Occasion occasion = TOLD.get(fact.kind());
+        if (occasion == null || !fact.key().system().equals(SystemId.CUSTODIA)) {
+            return List.of();
+        }
+        Set<SystemId> systems = new LinkedHashSet<>();
+        events(fact).forEach(e -> systems.add(e.system()));
+        return systems.stream()
+                .filter(this::mayKeep)
+                .map(s -> new Outbox.Slip(fact.key(), fact.time(), Outbox.SYSTEM + s.value(), occasion))
+                .toList();
+    }
+
+    private boolean mayKeep(SystemId system) {
+        return links.apply(system).filter(l -> l.keepsAlarms().orElse(true)).isPresent();
+    }
+
+    /** Whether it is no use to try now, since its link is down; it is tried once it is back. */
+    boolean away(String receiver) {
+        return links.apply(system(receiver))
+                .filter(l -> l.keepsAlarms().isEmpty() || !l.current())
+                .isPresent();
+    }
+
+    private static SystemId system(String receiver) {
+        return new SystemId(receiver.substring(Outbox.SYSTEM.length()));
+    }
+
+    /** Tells it, and waits for the answer. */
+    CommandAnswer tell(Outbox.Entry entry) {
+        SystemId system = system(entry.slip().receiver());
+        Optional<AccessLink> link = links.apply(system);
+        Optional<Event> fact = log.byKey(entry.slip().alarm());
+        if (link.isEmpty() || fact.isEmpty()) {
+            return new CommandAnswer(
+                    CommandAnswer.Result.REFUSED,
+                    Saying.of(link.isEmpty() ? "message.receiver-gone" : "message.alarm-gone"));
+        }
+        if (!link.get().keepsAlarms().orElse(true)) {
+            return new CommandAnswer(CommandAnswer.Result.REFUSED, Saying.of("message.keeps-no-alarms"));
+        }
+        List<EventKey> mine = events(fact.get()).stream()
+                .filter(e -> e.system().equals(system))
+                .limit(Handled.MOST)
+                .toList();
+        return link.get()
+                .tell(new Handled(
+                        entry.id(),
+                        entry.slip().occasion() == Occasion.FINISHED
+                                ? Handled.What.FINISHED
+                                : Handled.What.ACKNOWLEDGED,
+                        mine,
+                        fact.get().detail("operator-name").orElse(""),
+                        fact.get().time()));
+    }
+}
