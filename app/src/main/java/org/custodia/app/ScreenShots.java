@@ -45,7 +45,7 @@ import org.custodia.core.site.Thing;
 import org.custodia.core.workplace.PermittedAlarms;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.shell.ConsoleWindow;
-import org.custodia.desktop.watch.StripSize;
+import org.custodia.desktop.strip.StripSize;
 import org.custodia.desktop.watch.WatchModel;
 import org.custodia.desktop.watch.WatchView;
 

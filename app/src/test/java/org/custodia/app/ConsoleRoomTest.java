@@ -18,7 +18,7 @@ import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.settings.Settings;
-import org.custodia.desktop.watch.StripSize;
+import org.custodia.desktop.strip.StripSize;
 import org.custodia.desktop.watch.WatchModel;
 import org.custodia.desktop.watch.WatchView;
 import org.junit.jupiter.api.Test;

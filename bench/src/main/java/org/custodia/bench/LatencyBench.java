@@ -21,7 +21,7 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.link.LinkStatus;
-import org.custodia.desktop.watch.StripData;
+import org.custodia.desktop.strip.StripData;
 import org.custodia.desktop.watch.StripModel;
 import org.custodia.desktop.watch.WatchView;
 

@@ -5,7 +5,9 @@ import java.time.Instant;
 import java.time.LocalTime;
 import java.time.ZonedDateTime;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Supplier;
@@ -76,6 +78,7 @@ final class AlarmPart extends VBox {
     private final LoopedMoment then;
     private final PicturePane now;
     private final HBox pictures = new HBox(8);
+    private final AroundStrips strips;
     private final VBox around = new VBox(4);
     private final List<PicturePane> next = new ArrayList<>();
     private final HBox way = new HBox(8);
@@ -100,6 +103,7 @@ final class AlarmPart extends VBox {
         this.who = new WhoPart(desk, theme);
         this.todo = new StepsPart(desk, this::say);
         this.told = new ToldPart(desk);
+        this.strips = new AroundStrips(desk, theme, this::playThere);
         this.mark = new PriorityMark(theme, 22);
         this.then = new LoopedMoment(desk.services().pictures());
         this.now = new PicturePane(desk.services().pictures());
@@ -155,7 +159,7 @@ final class AlarmPart extends VBox {
         });
         Label happened = new Label(TEXTS.say("around"));
         happened.getStyleClass().add("strong");
-        VBox left = new VBox(8, who, happened, around, along);
+        VBox left = new VBox(8, who, strips, happened, around, along);
         HBox.setHgrow(left, Priority.ALWAYS);
         left.setMinWidth(0);
         Label nextDoors = new Label(TEXTS.say("next-doors"));
@@ -225,6 +229,7 @@ final class AlarmPart extends VBox {
             }
             act(() -> alarms().shelve(a.id(), until, why).join());
             text.clear();
+            doors(a);
         });
     }
 
@@ -275,6 +280,7 @@ final class AlarmPart extends VBox {
             around.getChildren().clear();
         }
         if (anew) {
+            strips(a);
             cameras(a);
         }
         mark.show(a.origin().priority());
@@ -326,12 +332,41 @@ final class AlarmPart extends VBox {
         along.setManaged(!next.isEmpty());
     }
 
-    private void next(DoorId from, Walk walk, SiteModel sites) {
+    private void strips(Alarm a) {
+        SiteModel sites = desk.services().sites().get();
+        Optional<Door> its = a.origin().subject().door().flatMap(sites::door);
+        Map<DoorId, String> lines = new LinkedHashMap<>();
+        its.ifPresent(d -> {
+            lines.put(d.id(), d.name());
+            sites.walks(d.id()).stream()
+                    .limit(MOST_NEXT)
+                    .forEach(w -> lines.put(w.from(d.id()), along(d.id(), w, sites)));
+        });
+        strips.show(lines, a.latest());
+    }
+
+    private static String along(DoorId from, Walk walk, SiteModel sites) {
         DoorId other = walk.from(from);
-        String name = TEXTS.say(
+        return TEXTS.say(
                 "along",
                 sites.door(other).map(Door::name).orElse(other.value()),
                 walk.takes().toSeconds());
+    }
+
+    /** Plays a moment of the strips in place of the alarm's own. */
+    private void playThere(DoorId at, Instant when) {
+        SiteModel sites = desk.services().sites().get();
+        sites.pairings(at).stream()
+                .flatMap(p -> sites.camera(p.camera()).stream())
+                .findFirst()
+                .ifPresentOrElse(
+                        c -> then.show(c, TEXTS.say("then", c.name()), desk.zone(), when),
+                        () -> then.none(TEXTS.say("no-camera")));
+    }
+
+    private void next(DoorId from, Walk walk, SiteModel sites) {
+        DoorId other = walk.from(from);
+        String name = along(from, walk, sites);
         PicturePane pane = new PicturePane(desk.services().pictures());
         pane.setMinSize(NEXT * 16 / 9, NEXT);
         pane.setMaxSize(NEXT * 16 / 9, NEXT);
@@ -464,6 +499,7 @@ final class AlarmPart extends VBox {
         text.setDisable(!open);
         then.tick(at);
         told.tick();
+        strips.tick();
     }
 
     void close() {

@@ -13,6 +13,8 @@ import org.custodia.core.event.EventQuery;
 import org.custodia.core.moment.Moment;
 import org.custodia.core.site.DoorId;
 import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.strip.StripItem;
+import org.custodia.desktop.strip.StripMaker;
 
 /**
  * Who came last before the time that a strip shows, for a strip that would stand empty otherwise. Asked for only while it
@@ -87,7 +89,7 @@ final class EarlierItems {
                 .log()
                 .find(EventQuery.all()
                         .doors(Set.of(door))
-                        .kinds(StripFeed.SHOWN)
+                        .kinds(StripMaker.SHOWN)
                         .until(until)
                         .newest(EVENTS))
                 .stream()

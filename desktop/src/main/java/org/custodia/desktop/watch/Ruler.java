@@ -9,6 +9,7 @@ import javafx.scene.canvas.Canvas;
 import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.layout.Region;
 import javafx.scene.text.TextAlignment;
+import org.custodia.desktop.strip.TimeAxis;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;

@@ -19,14 +19,14 @@ import java.util.stream.Collectors;
 import org.custodia.core.door.DoorBoard;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
-import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventQuery;
-import org.custodia.core.event.Kinds;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.site.DoorId;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.saying.SayingWords;
+import org.custodia.desktop.strip.StripData;
+import org.custodia.desktop.strip.StripMaker;
 
 /**
  * Fills the strips that are in view. When the moment or the span changes, or others come into view, they are read from the log
@@ -34,15 +34,6 @@ import org.custodia.desktop.saying.SayingWords;
  * when it shows something else.
  */
 final class StripFeed implements AutoCloseable {
-    /** The kinds that strips are made of. */
-    static final Set<EventKind> SHOWN = Set.of(
-            Kinds.GRANTED,
-            Kinds.REFUSED,
-            Kinds.DURESS,
-            Kinds.FORCED,
-            Kinds.RELEASED,
-            Kinds.EXIT_REQUESTED,
-            Kinds.OPENED);
     /** What became of a grant changes as time passes. */
     private static final Duration LOOK_AGAIN = Duration.ofSeconds(2);
     /** In a flood strips are read anew no more often than that. */
@@ -177,7 +168,7 @@ final class StripFeed implements AutoCloseable {
         EventQuery question = EventQuery.all()
                 .between(end.minus(length).minus(StripMaker.EXPLAINED), end.plusNanos(1000))
                 .doors(doors)
-                .kinds(SHOWN);
+                .kinds(StripMaker.SHOWN);
         Map<DoorId, List<Event>> events = Map.of();
         Optional<String> refused = Optional.empty();
         try {
@@ -205,7 +196,7 @@ final class StripFeed implements AutoCloseable {
     private void stored(List<Event> events) {
         boolean any = false;
         for (Event event : events) {
-            if (SHOWN.contains(event.kind()) && window.holds(event)) {
+            if (StripMaker.SHOWN.contains(event.kind()) && window.holds(event)) {
                 arrived.add(event);
                 any = true;
             }

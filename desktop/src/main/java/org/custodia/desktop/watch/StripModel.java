@@ -15,6 +15,7 @@ import org.custodia.core.command.CommandProgress;
 import org.custodia.core.door.DoorState;
 import org.custodia.core.event.Event;
 import org.custodia.core.site.Door;
+import org.custodia.desktop.strip.StripData;
 
 /** One strip. */
 public final class StripModel {

@@ -22,6 +22,8 @@ import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.settings.Settings;
+import org.custodia.desktop.strip.StripSize;
+import org.custodia.desktop.strip.TimeAxis;
 import org.custodia.desktop.text.Texts;
 
 /**

@@ -35,6 +35,8 @@ import org.custodia.desktop.desk.ViewContext;
 import org.custodia.desktop.doorstep.Doorstep;
 import org.custodia.desktop.panel.Panels;
 import org.custodia.desktop.play.Deck;
+import org.custodia.desktop.strip.StripSize;
+import org.custodia.desktop.strip.TimeAxis;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
 

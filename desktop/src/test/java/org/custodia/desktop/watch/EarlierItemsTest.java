@@ -16,6 +16,7 @@ import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.site.DoorId;
 import org.custodia.desktop.desk.DeskInHand;
+import org.custodia.desktop.strip.StripItem;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;

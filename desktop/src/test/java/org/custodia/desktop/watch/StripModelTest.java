@@ -18,6 +18,8 @@ import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
+import org.custodia.desktop.strip.StripData;
+import org.custodia.desktop.strip.StripItem;
 import org.junit.jupiter.api.Test;
 
 /** What a strip takes, in whatever order results come. */

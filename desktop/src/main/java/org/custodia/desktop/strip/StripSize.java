@@ -1,4 +1,4 @@
-package org.custodia.desktop.watch;
+package org.custodia.desktop.strip;
 
 import java.util.Arrays;
 import java.util.Locale;
@@ -31,28 +31,28 @@ public enum StripSize {
     }
 
     /** The size of a name as {@link #name} gives it; the middle one for any other. */
-    static StripSize of(String name) {
+    public static StripSize of(String name) {
         return Arrays.stream(values())
                 .filter(s -> s.name().equals(name))
                 .findFirst()
                 .orElse(MIDDLE);
     }
 
-    String words() {
+    public String words() {
         return TEXTS.say("strips-" + name().toLowerCase(Locale.ROOT));
     }
 
-    double height() {
+    public double height() {
         return height;
     }
 
     /** Width of the door's side at the left. */
-    double doorWidth() {
+    public double doorWidth() {
         return doorWidth;
     }
 
     /** Width of the picture at the right, or of what stands in its place. */
-    double pictureWidth() {
+    public double pictureWidth() {
         return roomy ? Math.rint(height * 16 / 9) - 5 : 212;
     }
 
@@ -82,7 +82,7 @@ public enum StripSize {
     }
 
     /** Whether there is room for words under stills, for buttons and for a picture. */
-    boolean roomy() {
+    public boolean roomy() {
         return roomy;
     }
 }

@@ -1,4 +1,4 @@
-package org.custodia.desktop.watch;
+package org.custodia.desktop.strip;
 
 import java.time.Duration;
 import java.time.Instant;
@@ -28,7 +28,7 @@ import org.custodia.desktop.words.ClockWords;
 import org.custodia.desktop.words.EventWords;
 
 /** The recent past of one door on the common time axis: ticks, stills on leaders, bars for the leaf standing open. */
-final class StripLane extends Region {
+public final class StripLane extends Region {
     private static final Texts TEXTS = Texts.of(StripLane.class);
 
     private final Services services;
@@ -47,7 +47,7 @@ final class StripLane extends Region {
     private StripSize size = StripSize.MIDDLE;
     private Drawn drawn;
 
-    StripLane(Services services, Theme theme, Consumer<StripItem> play) {
+    public StripLane(Services services, Theme theme, Consumer<StripItem> play) {
         this.services = services;
         this.theme = theme;
         this.play = play;
@@ -66,7 +66,7 @@ final class StripLane extends Region {
      * @param head the instant that is being played here, if any
      * @param newEarlier who came last before, where nothing is to be shown
      */
-    void show(
+    public void show(
             StripData newData,
             Instant newEnd,
             Duration newSpan,
@@ -142,12 +142,12 @@ final class StripLane extends Region {
         }
     }
 
-    TimeAxis axis() {
+    public TimeAxis axis() {
         return new TimeAxis(end, span, Math.max(1, getWidth()));
     }
 
     /** The cards from left to right. */
-    List<CardView> cards() {
+    public List<CardView> cards() {
         return cards.values().stream()
                 .sorted(java.util.Comparator.comparingDouble(CardView::getLayoutX))
                 .toList();

@@ -1,4 +1,4 @@
-package org.custodia.desktop.watch;
+package org.custodia.desktop.strip;
 
 import java.time.Instant;
 import java.util.Map;

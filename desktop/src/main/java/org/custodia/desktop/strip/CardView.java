@@ -1,4 +1,4 @@
-package org.custodia.desktop.watch;
+package org.custodia.desktop.strip;
 
 import java.time.Duration;
 import java.time.Instant;
@@ -26,7 +26,7 @@ import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
 
 /** A still with the name and time beneath it; more than one event makes it a counted stack. */
-final class CardView extends Region {
+public final class CardView extends Region {
     private static final Texts TEXTS = Texts.of(CardView.class);
 
     /** Pixels fetched for each that is shown at a scale of 1, so that displays scaled up to twice show them sharp. */
@@ -96,7 +96,7 @@ final class CardView extends Region {
         }
     }
 
-    StripLayout.Card card() {
+    public StripLayout.Card card() {
         return card;
     }
 

@@ -1,4 +1,4 @@
-package org.custodia.desktop.watch;
+package org.custodia.desktop.strip;
 
 import java.time.Duration;
 import java.time.Instant;
@@ -14,6 +14,7 @@ import org.custodia.core.door.DoorBoard;
 import org.custodia.core.door.DoorState;
 import org.custodia.core.door.Opening;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.site.DoorId;
@@ -22,14 +23,23 @@ import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.words.EventWords;
 
 /** Makes what a strip shows of the events at its door and of how the door stood. Runs off the JavaFX thread. */
-final class StripMaker {
+public final class StripMaker {
+    /** The kinds that strips are made of. */
+    public static final Set<EventKind> SHOWN = Set.of(
+            Kinds.GRANTED,
+            Kinds.REFUSED,
+            Kinds.DURESS,
+            Kinds.FORCED,
+            Kinds.RELEASED,
+            Kinds.EXIT_REQUESTED,
+            Kinds.OPENED);
     /** A leaf that moves so soon after a badge or a button needs no item of its own. */
-    static final Duration EXPLAINED = Duration.ofSeconds(12);
+    public static final Duration EXPLAINED = Duration.ofSeconds(12);
 
     private final PermittedDoors doors;
     private final EventWords words;
 
-    StripMaker(PermittedDoors doors, EventWords words) {
+    public StripMaker(PermittedDoors doors, EventWords words) {
         this.doors = doors;
         this.words = words;
     }
@@ -37,7 +47,7 @@ final class StripMaker {
     /**
      * @param events at that door, in order of time, from {@link #EXPLAINED} before the span on
      */
-    StripData make(DoorId door, List<Event> events, Instant end, Duration span) {
+    public StripData make(DoorId door, List<Event> events, Instant end, Duration span) {
         Instant start = end.minus(span);
         Optional<DoorBoard.Stretch> stretch;
         try {

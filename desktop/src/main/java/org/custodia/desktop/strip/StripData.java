@@ -1,4 +1,4 @@
-package org.custodia.desktop.watch;
+package org.custodia.desktop.strip;
 
 import java.time.Instant;
 import java.util.List;
@@ -21,20 +21,20 @@ public record StripData(
         List<Opening> openings,
         boolean loading,
         Optional<String> failure) {
-    static final StripData LOADING =
+    public static final StripData LOADING =
             new StripData(DoorState.UNKNOWN, Instant.EPOCH, List.of(), List.of(), true, Optional.empty());
 
     /** Whether nothing happened in its time. */
-    boolean isEmpty() {
+    public boolean isEmpty() {
         return items.isEmpty() && openings.isEmpty();
     }
 
-    StripData failed(String why) {
+    public StripData failed(String why) {
         return new StripData(state, end, items, openings, false, Optional.of(why));
     }
 
     /** Whether both show the same, whenever they were asked for. */
-    boolean showsAs(StripData other) {
+    public boolean showsAs(StripData other) {
         return state.equals(other.state)
                 && items.equals(other.items)
                 && openings.equals(other.openings)

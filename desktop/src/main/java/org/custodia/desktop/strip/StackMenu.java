@@ -1,4 +1,4 @@
-package org.custodia.desktop.watch;
+package org.custodia.desktop.strip;
 
 import java.time.ZoneId;
 import java.util.List;
@@ -23,7 +23,7 @@ import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
 
 /** What lies in a stack, newest first: as a menu in which each can be played, and as a tip to look at. */
-final class StackMenu {
+public final class StackMenu {
     private static final Texts TEXTS = Texts.of(StackMenu.class);
 
     private static final double FACE = 52;
