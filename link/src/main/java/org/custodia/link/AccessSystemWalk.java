@@ -525,7 +525,12 @@ public final class AccessSystemWalk extends SystemWalk {
         try {
             CommandReply reply = requests.post(
                     "commands",
-                    new Command(UUID.randomUUID().toString(), "no-such-door-" + UUID.randomUUID(), "let-through", null),
+                    new Command(
+                            UUID.randomUUID().toString(),
+                            "no-such-door-" + UUID.randomUUID(),
+                            "let-through",
+                            null,
+                            null),
                     CommandReply.class,
                     Duration.ofSeconds(5));
             either(
@@ -548,7 +553,7 @@ public final class AccessSystemWalk extends SystemWalk {
         Fields hello = requests.fields("hello");
         long from = hello.number("lastSeq").orElse(lastSeq);
         String key = UUID.randomUUID().toString();
-        Command command = new Command(key, door, "let-through", null);
+        Command command = new Command(key, door, "let-through", null, null);
         CommandReply reply = requests.post("commands", command, CommandReply.class, Duration.ofSeconds(5));
         if (!"done".equals(reply.result())) {
             notMet("let-through at " + door + " is done", "it answers \"" + reply.result() + "\": " + reply.words());

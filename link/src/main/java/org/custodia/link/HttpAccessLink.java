@@ -629,7 +629,8 @@ public final class HttpAccessLink implements AccessLink {
                         .orElse(null)
                 : null;
         String local = door.value().substring(system.value().length() + 1);
-        AccessMessages.Command body = new AccessMessages.Command(key, local, command.word(), until);
+        AccessMessages.Command body = new AccessMessages.Command(
+                key, local, command.word(), until, command instanceof DoorCommand.ShowText show ? show.text() : null);
         try {
             return CompletableFuture.supplyAsync(() -> answer(body), executor);
         } catch (RejectedExecutionException e) {

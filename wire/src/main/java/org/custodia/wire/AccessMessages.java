@@ -131,8 +131,12 @@ public final class AccessMessages {
     /** Days as MONDAY …, and HOLIDAY; times as HH:mm, 24:00 for the end of the day. */
     public record WireSpan(List<String> days, String from, String to) {}
 
-    /** Body of {@code POST commands}. */
-    public record Command(String key, String door, String command, Instant until) {}
+    /**
+     * Body of {@code POST commands}.
+     *
+     * @param text what a display is to show
+     */
+    public record Command(String key, String door, String command, Instant until, String text) {}
 
     /**
      * Answer to a command.

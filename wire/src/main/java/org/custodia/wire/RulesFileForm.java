@@ -78,6 +78,9 @@ public final class RulesFileForm implements RuleSheets {
                 ObjectNode one = orders.addObject().put("at", Sheet.word(order.at()));
                 order.door().ifPresent(d -> one.put("door", d.value()));
                 one.put("command", order.command().word());
+                if (order.command() instanceof DoorCommand.ShowText show) {
+                    one.put("text", show.text());
+                }
             }
         }
         if (!rule.then().tells().isEmpty()) {
@@ -246,12 +249,15 @@ public final class RulesFileForm implements RuleSheets {
         Sheet.only(o, rule, "forward", "sound", "orders", "tells");
         List<Rule.Order> orders = new ArrayList<>();
         for (JsonNode order : Sheet.list(o, "orders")) {
-            Sheet.only(order, rule, "at", "door", "command");
+            Sheet.only(order, rule, "at", "door", "command", "text");
             String command = Sheet.text(order, "command");
             orders.add(new Rule.Order(
                     Sheet.choice(Rule.At.class, Sheet.text(order, "at")),
                     order.has("door") ? Optional.of(new DoorId(Sheet.text(order, "door"))) : Optional.empty(),
-                    DoorCommand.of(command, Optional.empty())
+                    DoorCommand.of(
+                                    command,
+                                    Optional.empty(),
+                                    order.has("text") ? Optional.of(Sheet.text(order, "text")) : Optional.empty())
                             .orElseThrow(
                                     () -> new IllegalArgumentException("there is no command \"" + command + "\""))));
         }

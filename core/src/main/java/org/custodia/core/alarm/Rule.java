@@ -257,17 +257,17 @@ public record Rule(
      * Tells a door to do something.
      *
      * @param door which one; nothing for the one where it happened
-     * @param command one of {@link #COMMANDS}
+     * @param command one of {@link #COMMANDS}, or a text to be shown
      */
     public record Order(At at, Optional<DoorId> door, DoorCommand command) {
         public Order {
-            if (!COMMANDS.contains(command)) {
+            if (!COMMANDS.contains(command) && !(command instanceof DoorCommand.ShowText)) {
                 throw new IllegalArgumentException("a rule gives no such command");
             }
         }
     }
 
-    /** What a rule may tell a door. */
+    /** What a rule may tell a door, beside a text for its display. */
     public static final List<DoorCommand> COMMANDS = List.of(
             new DoorCommand.LockNow(),
             new DoorCommand.LeaveUnlocked(Optional.empty()),

@@ -108,6 +108,9 @@ final class RuleProblems {
         if (command instanceof DoorCommand.LetThrough) {
             return Set.of(Kinds.RELEASED, Kinds.OPENED, Kinds.CLOSED);
         }
+        if (command instanceof DoorCommand.ShowText) {
+            return Set.of(Kinds.DISPLAY_TEXT, Kinds.COMMAND_SENT, Kinds.COMMAND_DONE);
+        }
         return Set.of(Kinds.MODE, Kinds.COMMAND_SENT, Kinds.COMMAND_DONE);
     }
 }

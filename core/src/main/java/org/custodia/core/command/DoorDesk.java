@@ -213,6 +213,9 @@ public final class DoorDesk implements AutoCloseable {
                 .detail("command", given.command().word())
                 .cause(given.key());
         reason.ifPresent(intent::reason);
+        if (given.command() instanceof DoorCommand.ShowText show) {
+            intent.detail("text", show.text());
+        }
         if (given.command() instanceof DoorCommand.LeaveUnlocked leave) {
             leave.until().ifPresent(t -> intent.detail("until", t.toString()));
         }
@@ -301,6 +304,7 @@ public final class DoorDesk implements AutoCloseable {
             case "block" -> moded && mode == LockMode.BLOCKED;
             case "timetable" ->
                 moded && event.detail("by").map("timetable"::equals).orElse(true);
+            case "show-text" -> event.kind().equals(Kinds.DISPLAY_TEXT);
             default -> false;
         };
     }
@@ -427,7 +431,7 @@ public final class DoorDesk implements AutoCloseable {
         DoorId door = sent.door().orElseThrow();
         String word = sent.detail("command").orElse("");
         int slash = door.value().indexOf('/');
-        Optional<DoorCommand> command = DoorCommand.of(word, sent.detail("until"));
+        Optional<DoorCommand> command = DoorCommand.of(word, sent.detail("until"), sent.detail("text"));
         String key = sent.cause().orElseThrow();
         if (slash < 1 || command.isEmpty()) {
             if (withoutEnd) {
@@ -449,7 +453,7 @@ public final class DoorDesk implements AutoCloseable {
                 .find(EventQuery.all()
                         .between(sent.time().minus(MARGIN), sent.time().plus(ANSWERED_BY))
                         .doors(Set.of(door))
-                        .kinds(Kinds.RELEASED, Kinds.MODE))
+                        .kinds(Kinds.RELEASED, Kinds.MODE, Kinds.DISPLAY_TEXT))
                 .stream()
                 .anyMatch(e -> e.cause().equals(sent.cause()) && confirms(e, door, given.system(), word));
         if (confirmed) {

@@ -20,6 +20,22 @@ public sealed interface DoorCommand {
     /** Hand back to the timetable. */
     record BackToTimetable() implements DoorCommand {}
 
+    /**
+     * Show a text at its display.
+     *
+     * @param text one line, at most {@link #LONGEST_TEXT} characters
+     */
+    record ShowText(String text) implements DoorCommand {
+        public ShowText {
+            if (text.isBlank() || text.length() > LONGEST_TEXT || text.chars().anyMatch(Character::isISOControl)) {
+                throw new IllegalArgumentException("a display shows a line of at most " + LONGEST_TEXT + " characters");
+            }
+        }
+    }
+
+    /** Characters that a display is asked to show. */
+    int LONGEST_TEXT = 200;
+
     /** The word under which it crosses a link and stands in the log. */
     default String word() {
         if (this instanceof LetThrough) {
@@ -28,6 +44,9 @@ public sealed interface DoorCommand {
         if (this instanceof LeaveUnlocked) {
             return "leave-unlocked";
         }
+        if (this instanceof ShowText) {
+            return "show-text";
+        }
         return this instanceof LockNow ? "lock" : "timetable";
     }
 
@@ -35,16 +54,26 @@ public sealed interface DoorCommand {
      * Reads what stands in the log.
      *
      * @param until as an instant; what is none is left out
+     * @param text what a display shows
      * @return nothing for a word that is no command
      */
-    static Optional<DoorCommand> of(String word, Optional<String> until) {
+    static Optional<DoorCommand> of(String word, Optional<String> until, Optional<String> text) {
         return switch (word) {
             case "let-through" -> Optional.of(new LetThrough());
             case "leave-unlocked" -> Optional.of(new LeaveUnlocked(until.flatMap(DoorCommand::instant)));
             case "lock" -> Optional.of(new LockNow());
             case "timetable" -> Optional.of(new BackToTimetable());
+            case "show-text" -> text.flatMap(DoorCommand::shown);
             default -> Optional.empty();
         };
+    }
+
+    private static Optional<DoorCommand> shown(String text) {
+        try {
+            return Optional.of(new ShowText(text));
+        } catch (IllegalArgumentException e) {
+            return Optional.empty();
+        }
     }
 
     private static Optional<Instant> instant(String text) {
@@ -63,6 +92,9 @@ public sealed interface DoorCommand {
         if (this instanceof LeaveUnlocked leave) {
             return door.can(DoorCapability.LEAVE_UNLOCKED)
                     && (leave.until().isEmpty() || door.can(DoorCapability.UNTIL));
+        }
+        if (this instanceof ShowText) {
+            return door.can(DoorCapability.DISPLAY);
         }
         return door.can(this instanceof LockNow ? DoorCapability.LOCK : DoorCapability.TIMETABLE);
     }

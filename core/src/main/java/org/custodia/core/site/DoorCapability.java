@@ -20,6 +20,8 @@ public enum DoorCapability {
     REPORTS_HELD,
     /** The controller decides that the door was forced; otherwise Custodia derives it. */
     REPORTS_FORCED,
+    /** Has a display that shows a text. */
+    DISPLAY,
     /** Reports who goes out as well as who comes in. */
     EXIT_READER
 }

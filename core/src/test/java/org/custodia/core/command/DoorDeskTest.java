@@ -428,11 +428,11 @@ class DoorDeskTest {
                 .findFirst()
                 .orElseThrow();
         assertThat(sent.detail("until")).contains(until.toString());
-        assertThat(DoorCommand.of("leave-unlocked", sent.detail("until")))
+        assertThat(DoorCommand.of("leave-unlocked", sent.detail("until"), Optional.empty()))
                 .contains(new DoorCommand.LeaveUnlocked(Optional.of(until)));
-        assertThat(DoorCommand.of("leave-unlocked", Optional.of("some day")))
+        assertThat(DoorCommand.of("leave-unlocked", Optional.of("some day"), Optional.empty()))
                 .contains(new DoorCommand.LeaveUnlocked(Optional.empty()));
-        assertThat(DoorCommand.of("dance", Optional.empty())).isEmpty();
+        assertThat(DoorCommand.of("dance", Optional.empty(), Optional.empty())).isEmpty();
     }
 
     @Test

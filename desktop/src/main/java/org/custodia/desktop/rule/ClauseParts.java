@@ -805,11 +805,42 @@ final class ClauseParts {
                         d -> order(i, o -> new Rule.Order(o.at(), d, o.command()))),
                 combo(
                         TEXTS.say("order-command"),
-                        Rule.COMMANDS,
+                        commands(now.command()),
                         now.command(),
                         (DoorCommand c) -> Names.command(c),
-                        c -> order(i, o -> new Rule.Order(o.at(), o.door(), c))),
+                        c -> {
+                            order(i, o -> new Rule.Order(o.at(), o.door(), c));
+                            fillThen(all);
+                        }),
+                shown(i, now.command()),
                 off);
+    }
+
+    /** What a door can be told; a text is the one that it is told already, or one to begin with. */
+    private static List<DoorCommand> commands(DoorCommand now) {
+        List<DoorCommand> all = new ArrayList<>(Rule.COMMANDS);
+        all.add(now instanceof DoorCommand.ShowText ? now : new DoorCommand.ShowText(TEXTS.say("text-first")));
+        return all;
+    }
+
+    /** The text that a display shows; nothing where it is told something else. */
+    private Node shown(int i, DoorCommand now) {
+        if (!(now instanceof DoorCommand.ShowText show)) {
+            return new Label();
+        }
+        TextField field = new TextField(show.text());
+        field.setAccessibleText(TEXTS.say("text-shown"));
+        field.setPrefColumnCount(22);
+        field.textProperty().addListener((o, a, b) -> {
+            try {
+                DoorCommand.ShowText text = new DoorCommand.ShowText(b.strip());
+                order(i, was -> new Rule.Order(was.at(), was.door(), text));
+                odd(field, false);
+            } catch (IllegalArgumentException e) {
+                odd(field, true);
+            }
+        });
+        return field;
     }
 
     private void order(int i, UnaryOperator<Rule.Order> how) {

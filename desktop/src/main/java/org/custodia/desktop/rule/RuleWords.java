@@ -14,6 +14,7 @@ import java.util.TreeSet;
 import java.util.function.Function;
 import org.custodia.core.alarm.Hours;
 import org.custodia.core.alarm.Rule;
+import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Priority;
 import org.custodia.core.link.LinkStatus;
@@ -254,6 +255,10 @@ public final class RuleWords {
         return parts.isEmpty() ? TEXTS.say("quiet") : all(parts);
     }
 
+    private static String command(DoorCommand command) {
+        return command instanceof DoorCommand.ShowText show ? TEXTS.say("shows", show.text()) : Names.command(command);
+    }
+
     /** What a receiver is called. */
     String receiver(String id) {
         String name = desk.services().workplace().messages().names().get(id);
@@ -264,6 +269,6 @@ public final class RuleWords {
         return TEXTS.say(
                 order.at() == Rule.At.START ? "order-start" : "order-end",
                 order.door().map(this::door).orElse(TEXTS.say("here")),
-                Names.command(order.command()));
+                command(order.command()));
     }
 }

@@ -21,6 +21,7 @@ import org.custodia.core.access.Timetable;
 import org.custodia.core.site.DoorCapability;
 import org.custodia.practice.picture.CameraPictures;
 import org.custodia.practice.place.Building;
+import org.custodia.practice.place.Installation;
 import org.custodia.practice.place.PracticeDoor;
 import org.custodia.practice.place.PracticePerson;
 import org.custodia.practice.place.SiteRules;
@@ -200,6 +201,9 @@ final class AccessApi {
         if (d.exitReader()) {
             all.add(DoorCapability.EXIT_READER);
         }
+        if (display(d).isPresent()) {
+            all.add(DoorCapability.DISPLAY);
+        }
         return all.stream()
                 .map(c -> c.name().toLowerCase(Locale.ROOT).replace('_', '-'))
                 .filter(c -> !system.cannot().contains(c))
@@ -311,6 +315,13 @@ final class AccessApi {
         Answers.json(ctx, new Taken());
     }
 
+    private Optional<String> display(PracticeDoor door) {
+        return timeline.units(system.id()).stream()
+                .filter(u -> u.kind().equals("display") && door.id().equals(u.door()))
+                .map(Installation.UnitEntry::id)
+                .findFirst();
+    }
+
     private void command(Context ctx) {
         Command command = Answers.body(ctx, Command.class);
         if (command.key() == null || command.door() == null || command.command() == null) {
@@ -325,6 +336,7 @@ final class AccessApi {
                 switch (command.command()) {
                     case "let-through", "leave-unlocked", "lock", "timetable", "block" ->
                         can.contains(command.command()) && (command.until() == null || can.contains("until"));
+                    case "show-text" -> can.contains("display") && command.text() != null;
                     default -> false;
                 };
         if (!able) {
@@ -334,12 +346,13 @@ final class AccessApi {
         long until = command.until() == null
                 ? 0
                 : system.clock().trueAt(command.until().toEpochMilli());
-        Optional<String> problem = timeline.act(
-                Act.of("command")
+        Act act = command.command().equals("show-text")
+                ? Act.of("text").target(display(door).orElseThrow()).command(command.text(), command.key())
+                : Act.of("command")
                         .door(door.id())
                         .command(command.command(), command.key())
-                        .millis(until),
-                clock.instant());
+                        .millis(until);
+        Optional<String> problem = timeline.act(act, clock.instant());
         Answers.json(
                 ctx,
                 problem.isEmpty()

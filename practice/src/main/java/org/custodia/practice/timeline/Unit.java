@@ -57,6 +57,13 @@ abstract class Unit implements Device {
     }
 
     final void tell(long at, String kind, String person, String credential, Map<String, String> details) {
+        tell(at, kind, person, credential, null, details);
+    }
+
+    /**
+     * @param cause the key of the command that brought it about; null for none
+     */
+    final void tell(long at, String kind, String person, String credential, String cause, Map<String, String> details) {
         system.emit(new AccessSystem.Draft(
                 at,
                 kind,
@@ -68,7 +75,7 @@ abstract class Unit implements Device {
                 credential,
                 credential == null ? null : "card",
                 null,
-                null,
+                cause,
                 details,
                 entry.id()));
     }
@@ -178,7 +185,7 @@ abstract class Unit implements Device {
         @Override
         public Optional<String> perform(Act act, long now, Random random) {
             text = Optional.ofNullable(act.command()).orElse("");
-            tell(now, "display.text", null, null, Map.of("device", kind(), "text", text));
+            tell(now, "display.text", null, null, act.key(), Map.of("device", kind(), "text", text));
             return Optional.empty();
         }
 
