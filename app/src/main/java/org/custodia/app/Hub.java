@@ -5,6 +5,7 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.ZonedDateTime;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -13,6 +14,7 @@ import org.custodia.core.access.Credential;
 import org.custodia.core.access.DecisionExplainer;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.RuleBook;
+import org.custodia.core.access.Timetable;
 import org.custodia.core.access.Verdicts;
 import org.custodia.core.alarm.AlarmDesk;
 import org.custodia.core.alarm.Known;
@@ -247,6 +249,16 @@ public final class Hub implements AutoCloseable {
             @Override
             public Optional<String> kindOf(PersonId person, Instant at) {
                 return people.person(person, at).value().map(Person::kind);
+            }
+
+            @Override
+            public List<Timetable> timetables() {
+                return rules.timetables();
+            }
+
+            @Override
+            public Optional<Boolean> timetableOn(String id, ZonedDateTime there) {
+                return rules.timetableOn(id, there);
             }
 
             @Override

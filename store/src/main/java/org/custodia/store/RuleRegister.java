@@ -3,6 +3,7 @@ package org.custodia.store;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.ZonedDateTime;
 import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -108,6 +109,21 @@ public final class RuleRegister implements RulesAsOf {
     /** Whether a day is a holiday by the calendar of a system, as it stands. */
     public boolean holiday(SystemId system, LocalDate day) {
         return of(past.holidays(), system, clock.instant()).stream().anyMatch(h -> h.covers(day));
+    }
+
+    /** All timetables of all systems, as they stand. */
+    public List<Timetable> timetables() {
+        return List.copyOf(past.timetables().all(clock.instant()).values());
+    }
+
+    /** Whether a timetable is on at a local time, by the calendar of its own system, both as they stand. */
+    public Optional<Boolean> timetableOn(String id, ZonedDateTime there) {
+        Past here = past;
+        Instant now = clock.instant();
+        int slash = id.indexOf('/');
+        return Optional.ofNullable(here.timetables().all(now).get(id))
+                .map(t -> t.on(
+                        there, slash < 1 ? List.of() : of(here.holidays(), new SystemId(id.substring(0, slash)), now)));
     }
 
     @Override

@@ -13,6 +13,7 @@ import java.time.LocalDate;
 import java.time.LocalTime;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
+import java.time.ZonedDateTime;
 import java.util.ArrayList;
 import java.util.EnumSet;
 import java.util.LinkedHashMap;
@@ -578,6 +579,12 @@ class RegistersTest {
         CardFormat format = new CardFormat("tidewater/f", "Five", 5);
         rules.replace(SYSTEM, new RuleBook(List.of(level), List.of(timetable()), List.of(holiday()), List.of(format)));
         people.replace(SYSTEM, List.of(person(TOVE, "Tove")), List.of(card("20001", TOVE)));
+        // A Friday that is a holiday, on which the night of Mondays is on as well; the day before it is not.
+        assertThat(rules.timetables()).containsExactly(timetable());
+        ZonedDateTime night = LocalDate.of(2026, 12, 25).atTime(23, 0).atZone(ZoneId.of("Europe/London"));
+        assertThat(rules.timetableOn("tidewater/t", night)).contains(true);
+        assertThat(rules.timetableOn("tidewater/t", night.minusDays(1))).contains(false);
+        assertThat(rules.timetableOn("tidewater/gone", night)).isEmpty();
         days(1);
         rules.replace(SYSTEM, new RuleBook(List.of(), List.of(timetable()), List.of(), List.of()));
         people.replace(SYSTEM, List.of(person(TOVE, "Tove")), List.of());

@@ -68,6 +68,9 @@ public final class RulesFileForm implements RuleSheets {
                 one.put("from", span.from().toString()).put("to", span.to().toString());
             }
             during.put("holidays", Sheet.word(rule.during().holidays()));
+            rule.during().within().ifPresent(w -> during.putObject("within")
+                    .put("timetable", w.timetable())
+                    .put("outside", w.outside()));
         }
         ObjectNode then = o.putObject("then")
                 .put("forward", rule.then().forward())
@@ -229,7 +232,7 @@ public final class RulesFileForm implements RuleSheets {
     }
 
     private static Hours during(JsonNode o, String rule) {
-        Sheet.only(o, rule, "spans", "holidays");
+        Sheet.only(o, rule, "spans", "holidays", "within");
         List<Hours.Span> spans = new ArrayList<>();
         for (JsonNode span : Sheet.list(o, "spans")) {
             Sheet.only(span, rule, "days", "from", "to");
@@ -242,7 +245,16 @@ public final class RulesFileForm implements RuleSheets {
                 spans,
                 o.has("holidays")
                         ? Sheet.choice(Hours.Holidays.class, Sheet.text(o, "holidays"))
-                        : Hours.Holidays.AS_USUAL);
+                        : Hours.Holidays.AS_USUAL,
+                within(o.path("within"), rule));
+    }
+
+    private static Optional<Hours.Within> within(JsonNode o, String rule) {
+        if (o.isMissingNode()) {
+            return Optional.empty();
+        }
+        Sheet.only(o, rule, "timetable", "outside");
+        return Optional.of(new Hours.Within(Sheet.text(o, "timetable"), Sheet.flag(o, "outside", false)));
     }
 
     private static Rule.Then then(JsonNode o, String rule) {

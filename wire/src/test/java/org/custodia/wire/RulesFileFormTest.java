@@ -43,7 +43,8 @@ class RulesFileFormTest {
                         new Hours.Span(
                                 Set.of(DayOfWeek.MONDAY, DayOfWeek.SUNDAY), LocalTime.of(22, 0), LocalTime.of(6, 30)),
                         new Hours.Span(Set.of(DayOfWeek.SATURDAY), LocalTime.MIDNIGHT, LocalTime.MIDNIGHT)),
-                Hours.Holidays.ALL_DAY);
+                Hours.Holidays.ALL_DAY,
+                Optional.of(new Hours.Within("tidewater/office", true)));
         Rule.Then then = new Rule.Then(
                 false,
                 true,
@@ -52,8 +53,9 @@ class RulesFileFormTest {
                         new Rule.Order(
                                 Rule.At.END,
                                 Optional.of(new DoorId("tidewater/gate")),
-                                new DoorCommand.BackToTimetable())),
-                List.of());
+                                new DoorCommand.BackToTimetable()),
+                        new Rule.Order(Rule.At.START, Optional.empty(), new DoorCommand.ShowText("Please \"wait\""))),
+                List.of(new Rule.Tell(Rule.At.START, "duty"), new Rule.Tell(Rule.At.END, "phones-2")));
         all.add(new Rule(
                 "own-1",
                 0,

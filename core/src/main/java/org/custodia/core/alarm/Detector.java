@@ -247,7 +247,7 @@ public final class Detector {
                 .map(Site::timeZone)
                 .orElse(ZoneOffset.UTC);
         return rule.during()
-                .include(h.at(), zone, day -> known.holiday(event.key().system(), day));
+                .include(h.at(), zone, day -> known.holiday(event.key().system(), day), known::timetableOn);
     }
 
     private boolean there(Rule.Where where, Happened h) {

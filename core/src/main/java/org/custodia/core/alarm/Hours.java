@@ -7,7 +7,9 @@ import java.time.LocalTime;
 import java.time.ZoneId;
 import java.time.ZonedDateTime;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
+import java.util.function.BiFunction;
 import java.util.function.Predicate;
 
 /**
@@ -15,10 +17,33 @@ import java.util.function.Predicate;
  *
  * @param spans it holds in any of them
  * @param holidays what it is like on days that are holidays where it happens
+ * @param within a timetable that has its own holidays; it holds only where both the spans and the timetable say so
  */
-public record Hours(List<Span> spans, Holidays holidays) {
+public record Hours(List<Span> spans, Holidays holidays, Optional<Within> within) {
     /** At all times. */
     public static final Hours ALWAYS = new Hours(List.of(), Holidays.AS_USUAL);
+
+    /**
+     * A timetable of an access system.
+     *
+     * @param timetable its id, which begins with the system's
+     * @param outside whether it holds while the timetable is off, and not while it is on
+     */
+    public record Within(String timetable, boolean outside) {
+        /** Characters of an id. */
+        public static final int LONGEST = 300;
+
+        public Within {
+            if (timetable.isBlank() || timetable.length() > LONGEST) {
+                throw new IllegalArgumentException("a timetable has an id");
+            }
+        }
+    }
+
+    /** Some hours, without a timetable. */
+    public Hours(List<Span> spans, Holidays holidays) {
+        this(spans, holidays, Optional.empty());
+    }
 
     /** No rule has more spans. */
     public static final int MOST_SPANS = 50;
@@ -70,9 +95,20 @@ public record Hours(List<Span> spans, Holidays holidays) {
      * Whether an instant lies in it.
      *
      * @param holiday whether a day is one there
+     * @param on whether a timetable is on at a local time; nothing where it is not known any more, and then it counts for
+     *     nothing: what a rule is for is not to be missed
      */
-    public boolean include(Instant instant, ZoneId zone, Predicate<LocalDate> holiday) {
+    public boolean include(
+            Instant instant,
+            ZoneId zone,
+            Predicate<LocalDate> holiday,
+            BiFunction<String, ZonedDateTime, Optional<Boolean>> on) {
         ZonedDateTime there = instant.atZone(zone);
+        Optional<Boolean> here =
+                within.flatMap(w -> on.apply(w.timetable(), there).map(is -> is != w.outside()));
+        if (here.isPresent() && !here.get()) {
+            return false;
+        }
         boolean isOne = holidays != Holidays.AS_USUAL && holiday.test(there.toLocalDate());
         if (isOne && holidays == Holidays.ALL_DAY) {
             return true;

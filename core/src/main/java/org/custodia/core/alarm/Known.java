@@ -2,9 +2,11 @@ package org.custodia.core.alarm;
 
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.ZonedDateTime;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Supplier;
+import org.custodia.core.access.Timetable;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.SiteModel;
@@ -20,6 +22,16 @@ public interface Known {
 
     /** Whether a day is a holiday by the calendar of a system. */
     boolean holiday(SystemId system, LocalDate day);
+
+    /** The timetables that rules can be bound to, of all access systems. */
+    default List<Timetable> timetables() {
+        return List.of();
+    }
+
+    /** Whether a timetable is on at a local time, by the calendar of its own system; nothing for one that is not known. */
+    default Optional<Boolean> timetableOn(String id, ZonedDateTime there) {
+        return Optional.empty();
+    }
 
     /**
      * What is odd about those who are to be told: that they are gone, or switched off.

@@ -11,6 +11,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.DoubleConsumer;
+import org.custodia.core.access.Timetable;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventLog;
@@ -118,9 +119,19 @@ public final class RuleDesk {
         return all;
     }
 
+    /** The timetables that rules can be bound to. */
+    public List<Timetable> timetables() {
+        return known.timetables();
+    }
+
     /** What is odd about a rule: what it names that is gone, what it says against itself, what it would do in a circle. */
     public List<Saying> problems(Rule rule) {
         List<Saying> all = new ArrayList<>(RuleProblems.of(rule, known.sites()));
+        rule.during()
+                .within()
+                .map(Hours.Within::timetable)
+                .filter(t -> timetables().stream().noneMatch(x -> x.id().equals(t)))
+                .ifPresent(t -> all.add(Saying.of("rule.timetable-gone", t)));
         all.addAll(known.oddReceivers(
                 rule.then().tells().stream().map(Rule.Tell::receiver).distinct().toList()));
         return all;

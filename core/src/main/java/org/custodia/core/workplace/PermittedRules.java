@@ -3,6 +3,7 @@ package org.custodia.core.workplace;
 import java.time.Duration;
 import java.util.List;
 import java.util.function.DoubleConsumer;
+import org.custodia.core.access.Timetable;
 import org.custodia.core.alarm.Rule;
 import org.custodia.core.alarm.RuleDesk;
 import org.custodia.core.alarm.RuleTrial;
@@ -44,6 +45,11 @@ public final class PermittedRules {
 
     public List<Versions.Said<Rule>> versions(String id) {
         return desk.versions(id, permit.actor());
+    }
+
+    /** The timetables that rules can be bound to; none for who may not see rules. */
+    public List<Timetable> timetables() {
+        return mayLook() ? desk.timetables() : List.of();
     }
 
     public List<Saying> problems(Rule rule) {

@@ -11,6 +11,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalTime;
+import java.time.ZonedDateTime;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
@@ -147,6 +148,47 @@ class DetectorTest {
                 .hasSize(1);
         assertThat(atNight.take(make.event(Kinds.FORCED, VAULT, 9 * 3_600).build()))
                 .isEmpty();
+    }
+
+    /** A timetable is on by the clock of where it happens; one that is gone keeps no alarm back. */
+    @Test
+    void a_rule_holds_within_a_timetable_or_outside_it() {
+        Known known = new Known() {
+            @Override
+            public SiteModel sites() {
+                return Happening.SITES;
+            }
+
+            @Override
+            public Optional<String> kindOf(PersonId person, Instant at) {
+                return Optional.empty();
+            }
+
+            @Override
+            public boolean holiday(SystemId system, LocalDate day) {
+                return false;
+            }
+
+            @Override
+            public Optional<Boolean> timetableOn(String id, ZonedDateTime there) {
+                return id.equals("tidewater/office")
+                        ? Optional.of(there.getHour() >= 8 && there.getHour() < 18)
+                        : Optional.empty();
+            }
+        };
+        for (boolean outside : List.of(false, true)) {
+            Hours office = new Hours(
+                    List.of(), Hours.Holidays.AS_USUAL, Optional.of(new Hours.Within("tidewater/office", outside)));
+            Detector d = new Detector(List.of(rule(FORCED, Rule.Where.ANYWHERE, Rule.Who.ANYBODY, office)), known);
+            // 13:00 in London, and 21:00.
+            assertThat(d.take(make.event(Kinds.FORCED, VAULT, 0).build())).hasSize(outside ? 0 : 1);
+            assertThat(d.take(make.event(Kinds.FORCED, VAULT, 8 * 3_600).build()))
+                    .hasSize(outside ? 1 : 0);
+            Hours gone = new Hours(
+                    List.of(), Hours.Holidays.AS_USUAL, Optional.of(new Hours.Within("tidewater/gone", outside)));
+            Detector still = new Detector(List.of(rule(FORCED, Rule.Where.ANYWHERE, Rule.Who.ANYBODY, gone)), known);
+            assertThat(still.take(make.event(Kinds.FORCED, VAULT, 0).build())).hasSize(1);
+        }
     }
 
     @Test

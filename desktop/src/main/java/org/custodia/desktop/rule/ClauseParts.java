@@ -32,6 +32,7 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import javafx.util.StringConverter;
 import org.custodia.core.access.Person;
+import org.custodia.core.access.Timetable;
 import org.custodia.core.alarm.Detector;
 import org.custodia.core.alarm.Hours;
 import org.custodia.core.alarm.Rule;
@@ -585,7 +586,7 @@ final class ClauseParts {
         add.setOnAction(e -> {
             List<Hours.Span> more = new ArrayList<>(rule().during().spans());
             more.add(new Hours.Span(EnumSet.allOf(DayOfWeek.class), LocalTime.of(18, 0), LocalTime.of(8, 0)));
-            edit(r -> with(r, new Hours(more, r.during().holidays())));
+            edit(r -> with(r, new Hours(more, r.during().holidays(), r.during().within())));
             fillSpans(all);
         });
         all.getChildren()
@@ -595,7 +596,35 @@ final class ClauseParts {
                                 "holidays",
                                 Hours.Holidays.class,
                                 rule().during().holidays(),
-                                h -> edit(r -> with(r, new Hours(r.during().spans(), h)))));
+                                h -> edit(r -> with(
+                                        r,
+                                        new Hours(
+                                                r.during().spans(),
+                                                h,
+                                                r.during().within())))),
+                        within());
+    }
+
+    /** Within which timetable, or outside which; or neither. */
+    private Node within() {
+        Optional<Hours.Within> now = rule().during().within();
+        List<Optional<Hours.Within>> all = new ArrayList<>();
+        all.add(Optional.empty());
+        model.desk().services().workplace().rules().timetables().stream()
+                .sorted(Comparator.comparing(Timetable::name).thenComparing(Timetable::id))
+                .forEach(t -> {
+                    all.add(Optional.of(new Hours.Within(t.id(), false)));
+                    all.add(Optional.of(new Hours.Within(t.id(), true)));
+                });
+        if (!all.contains(now)) {
+            all.add(now);
+        }
+        return combo(
+                TEXTS.say("timetable"),
+                all,
+                now,
+                w -> w.map(words::within).orElseGet(() -> TEXTS.say("no-timetable")),
+                w -> edit(r -> with(r, new Hours(r.during().spans(), r.during().holidays(), w))));
     }
 
     private Node spanRow(VBox all, int i) {
@@ -620,7 +649,7 @@ final class ClauseParts {
         off.setOnAction(e -> {
             List<Hours.Span> fewer = new ArrayList<>(rule().during().spans());
             fewer.remove(i);
-            edit(r -> with(r, new Hours(fewer, r.during().holidays())));
+            edit(r -> with(r, new Hours(fewer, r.during().holidays(), r.during().within())));
             fillSpans(all);
         });
         return line(
@@ -635,7 +664,7 @@ final class ClauseParts {
         return edit(r -> {
             List<Hours.Span> spans = new ArrayList<>(r.during().spans());
             spans.set(i, how.apply(spans.get(i)));
-            return with(r, new Hours(spans, r.during().holidays()));
+            return with(r, new Hours(spans, r.during().holidays(), r.during().within()));
         });
     }
 

@@ -12,6 +12,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Function;
+import org.custodia.core.access.Timetable;
 import org.custodia.core.alarm.Hours;
 import org.custodia.core.alarm.Rule;
 import org.custodia.core.door.DoorCommand;
@@ -203,7 +204,10 @@ public final class RuleWords {
         String spans = hours.spans().isEmpty()
                 ? TEXTS.say("always")
                 : any(hours.spans().stream().map(RuleWords::span).toList());
-        return TEXTS.say("during", spans, hours.holidays().name().toLowerCase(Locale.ROOT));
+        String words = TEXTS.say("during", spans, hours.holidays().name().toLowerCase(Locale.ROOT));
+        return hours.within()
+                .map(w -> TEXTS.say("during-within", words, within(w)))
+                .orElse(words);
     }
 
     private static String span(Hours.Span span) {
@@ -257,6 +261,16 @@ public final class RuleWords {
 
     private static String command(DoorCommand command) {
         return command instanceof DoorCommand.ShowText show ? TEXTS.say("shows", show.text()) : Names.command(command);
+    }
+
+    /** Within a timetable, or outside it. */
+    String within(Hours.Within within) {
+        String name = desk.services().workplace().rules().timetables().stream()
+                .filter(t -> t.id().equals(within.timetable()))
+                .findFirst()
+                .map(Timetable::name)
+                .orElseGet(() -> TEXTS.say("gone", within.timetable()));
+        return TEXTS.say(within.outside() ? "outside-timetable" : "within-timetable", name);
     }
 
     /** What a receiver is called. */
