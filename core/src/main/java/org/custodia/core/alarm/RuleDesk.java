@@ -11,6 +11,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.DoubleConsumer;
+import java.util.stream.Collectors;
 import org.custodia.core.access.Timetable;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.EventIntake;
@@ -127,6 +128,16 @@ public final class RuleDesk {
     /** What is odd about a rule: what it names that is gone, what it says against itself, what it would do in a circle. */
     public List<Saying> problems(Rule rule) {
         List<Saying> all = new ArrayList<>(RuleProblems.of(rule, known.sites()));
+        List<Rule> others = standing().stream()
+                .map(Standing::rule)
+                .filter(r -> r.on() && !r.id().equals(rule.id()))
+                .toList();
+        new RuleCircles(known.sites())
+                .through(rule, others)
+                .ifPresent(way -> all.add(Saying.of(
+                        "rule.circle-through",
+                        way.size(),
+                        way.stream().map(Rule::name).collect(Collectors.joining(", ")))));
         rule.during()
                 .within()
                 .map(Hours.Within::timetable)

@@ -104,7 +104,7 @@ final class RuleProblems {
     }
 
     /** What a door says once it has done what it was told; it may be opened then, too. */
-    private static Set<EventKind> brings(DoorCommand command) {
+    static Set<EventKind> brings(DoorCommand command) {
         if (command instanceof DoorCommand.LetThrough) {
             return Set.of(Kinds.RELEASED, Kinds.OPENED, Kinds.CLOSED);
         }

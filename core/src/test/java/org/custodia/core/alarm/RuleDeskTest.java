@@ -348,6 +348,53 @@ class RuleDeskTest {
                 .isEmpty();
     }
 
+    /** A tells the vault to lock, which B looks at; B lets somebody through at the gate, which A looks at. */
+    @Test
+    void rules_that_set_each_other_off_are_said_before_they_are_switched_on() {
+        Rule.Where vault = Rule.Where.at(Set.of(VAULT));
+        Rule.Where gate = Rule.Where.at(Set.of(GATE));
+        Rule first = placed(gate, own("first", RELEASED, orders(VAULT, new DoorCommand.LockNow())));
+        Rule.Once moded = new Rule.Once(Set.of(Kinds.MODE), Set.of(), Set.of());
+        Rule second = placed(vault, own("second", moded, orders(GATE, new DoorCommand.LetThrough())));
+        assertThat(problems(second)).isEmpty();
+        desk.keep(first, 0, IV);
+        assertThat(problems(second)).containsExactly("rule.circle-through");
+        assertThat(desk.problems(second).get(0).of()).containsExactly(1L, first.name());
+        // Not where the other looks elsewhere, or is switched off.
+        assertThat(problems(placed(gate, second))).isEmpty();
+        desk.keep(first.on(false), 1, IV);
+        assertThat(problems(second)).isEmpty();
+        // Round three corners.
+        desk.keep(first, 2, IV);
+        Rule between = placed(
+                vault,
+                own(
+                        "between",
+                        moded,
+                        Rule.Then.QUIET.orders(List.of(
+                                new Rule.Order(Rule.At.END, Optional.empty(), new DoorCommand.ShowText("wait"))))));
+        desk.keep(between, 0, IV);
+        Rule last = placed(
+                vault,
+                own(
+                        "last",
+                        new Rule.Once(Set.of(Kinds.DISPLAY_TEXT), Set.of(), Set.of()),
+                        orders(GATE, new DoorCommand.LetThrough())));
+        assertThat(desk.problems(last).stream()
+                        .filter(p -> p.code().equals("rule.circle-through"))
+                        .map(p -> p.of().get(0)))
+                .containsExactly(2L);
+    }
+
+    private static Rule.Then orders(DoorId door, DoorCommand command) {
+        return Rule.Then.QUIET.orders(List.of(new Rule.Order(Rule.At.START, Optional.of(door), command)));
+    }
+
+    private static Rule placed(Rule.Where where, Rule r) {
+        return new Rule(
+                r.id(), r.version(), r.name(), r.on(), r.when(), where, r.who(), r.during(), r.priority(), r.then());
+    }
+
     @Test
     void a_file_changes_only_what_differs_all_or_nothing() {
         byte[] before = desk.write(IV);
