@@ -47,6 +47,10 @@ public final class Kinds {
     /** Somebody presented themselves at a muster point. */
     public static final EventKind MUSTERED = kind("muster.presented", "at a muster point", Priority.NONE);
 
+    /** The prop alarm at a door sounds there, by itself, before the door counts as held open. Details: unit, device. */
+    public static final EventKind PROP_ON = kind("door.prop-on", "prop alarm sounds at the door", Priority.NOTE);
+    /** It does no more. Details as for {@link #PROP_ON}. */
+    public static final EventKind PROP_OFF = kind("door.prop-off", "prop alarm quiet again", Priority.NONE);
     /** Somebody at the access system itself has seen what an event told. Details: of (epoch:number), by. */
     public static final EventKind SEEN_THERE = kind("event.acknowledged", "seen at the system", Priority.NONE);
     /** Somebody there is done with it. Details as for {@link #SEEN_THERE}. */

@@ -197,7 +197,9 @@ public final class AccessSystem {
             "muster.presented",
             "access.duress",
             "event.acknowledged",
-            "event.finished"
+            "event.finished",
+            "door.prop-on",
+            "door.prop-off"
         };
         Map<String, String> result = new TreeMap<>();
         for (int i = 0; i < kinds.length; i++) {

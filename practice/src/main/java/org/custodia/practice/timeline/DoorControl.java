@@ -53,6 +53,7 @@ final class DoorControl {
     private long releasedUntil = -1;
     private long forcedSince = -1;
     private long heldSince = -1;
+    private Optional<PropAlarm> propAlarm = Optional.empty();
     private boolean readerOff;
     private PersonId waiting;
     private long waitingSince;
@@ -329,6 +330,11 @@ final class DoorControl {
             forcedSince = at;
             emit(at, "door.forced", null, null, null, Map.of());
         }
+        propAlarm.ifPresent(p -> agenda.at(at + door.heldLimit().toMillis() / 2, now -> {
+            if (open && openings == opening && !unlocked()) {
+                p.sound(now, true);
+            }
+        }));
         if (reportsHeld && !door.turnstile()) {
             agenda.at(at + door.heldLimit().toMillis(), now -> {
                 if (open && openings == opening && !unlocked()) {
@@ -347,10 +353,16 @@ final class DoorControl {
         positionSince = at;
         forcedSince = -1;
         heldSince = -1;
+        propAlarm.ifPresent(p -> p.sound(at, false));
         scenes.close(door.id(), at);
         if (door.contact()) {
             emit(at, "door.closed", null, null, null, Map.of());
         }
+    }
+
+    /** One that sounds here when the door stands open. */
+    void has(PropAlarm alarm) {
+        propAlarm = Optional.of(alarm);
     }
 
     /** Somebody pushes a leaf shut that stood open. */

@@ -122,6 +122,9 @@ public final class Timeline implements AutoCloseable {
             if (unit instanceof CallStation station && entry.door() != null) {
                 door(entry.door()).hasStation(station);
             }
+            if (unit instanceof PropAlarm alarm && entry.door() != null) {
+                control(entry.door()).has(alarm);
+            }
         }
     }
 

@@ -35,6 +35,7 @@ abstract class Unit implements Device {
             case "intruder-panel" -> new IntruderPanel(entry, system, agenda);
             case "call-station" -> new CallStation(entry, system, agenda);
             case "display" -> new Display(entry, system, agenda);
+            case "prop-alarm" -> new PropAlarm(entry, system, agenda);
             case "muster-reader" -> new MusterReader(entry, system, agenda, people);
             default ->
                 throw new IllegalArgumentException(

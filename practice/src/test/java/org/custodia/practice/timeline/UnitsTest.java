@@ -80,6 +80,55 @@ class UnitsTest {
         assertThat(after(1, "fire-harbour")).containsExactly("input.on", "input.off");
     }
 
+    /** Half of the five minutes that the loading bay may stand open, and not a second time for one opening. */
+    @Test
+    void a_prop_alarm_sounds_before_the_door_is_held_and_until_it_is_shut_or_hushed() {
+        assertThat(timeline.act(Act.of("hush").target("prop-bay"), now)).contains("the prop alarm does not sound");
+        act(Act.of("force").door("loading-bay").millis(400_000));
+        assertThat(after(149, "prop-bay")).isEmpty();
+        assertThat(after(2, "prop-bay")).containsExactly("door.prop-on");
+        assertThat(state("prop-bay")).isEqualTo("sounds");
+        act(Act.of("shut").door("loading-bay"));
+        assertThat(after(1, "prop-bay")).containsExactly("door.prop-off");
+        act(Act.of("force").door("loading-bay").millis(400_000));
+        assertThat(after(160, "prop-bay")).containsExactly("door.prop-on");
+        act(Act.of("hush").target("prop-bay"));
+        assertThat(after(300, "prop-bay")).containsExactly("door.prop-off");
+        // A door that is shut in time says nothing.
+        act(Act.of("force").door("loading-bay").millis(60_000));
+        assertThat(after(400, "prop-bay")).isEmpty();
+    }
+
+    private List<WireEvent> handled() {
+        return timeline.system("tidewater").orElseThrow().after(0, 1_000_000).stream()
+                .filter(e -> e.kind().startsWith("event."))
+                .toList();
+    }
+
+    @Test
+    void a_systems_list_of_alarms_takes_each_word_once_and_no_step_back() {
+        String list = "tidewater" + AlarmList.SUFFIX;
+        assertThat(timeline.act(Act.of("acknowledged").target(list), now)).isPresent();
+        act(Act.of("trip").target("panic-shop").millis(1_000));
+        long alarm = timeline.system("tidewater").orElseThrow().lastSeq();
+        act(Act.of("acknowledged")
+                .target(list)
+                .badge(null, null, "I. Vantongeren", false)
+                .command(alarm + ",3", "key-1"));
+        act(Act.of("acknowledged").target(list).command(alarm + ",3", "key-1"));
+        act(Act.of("acknowledged").target(list).command(String.valueOf(alarm), "key-2"));
+        assertThat(handled()).singleElement().satisfies(e -> {
+            assertThat(e.kind()).isEqualTo("event.acknowledged");
+            assertThat(e.cause()).isEqualTo("key-1");
+            assertThat(e.details()).containsEntry("of", "1:" + alarm).containsEntry("by", "I. Vantongeren");
+        });
+        act(Act.of("finished").target(list).command(String.valueOf(alarm), "key-3"));
+        act(Act.of("acknowledged").target(list).command(String.valueOf(alarm), "key-4"));
+        assertThat(handled()).extracting(WireEvent::kind).containsExactly("event.acknowledged", "event.finished");
+        assertThat(timeline.act(Act.of("finished").target(list).command("3", "key-5"), now))
+                .contains("these events are no alarms here");
+    }
+
     @Test
     void an_intruder_panel_tells_of_intruders_while_it_is_armed() {
         assertThat(timeline.act(Act.of("trip").target("intruder-shop"), now))
