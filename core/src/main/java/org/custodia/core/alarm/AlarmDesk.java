@@ -10,6 +10,7 @@ import java.util.Comparator;
 import java.util.Deque;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -75,6 +76,8 @@ public final class AlarmDesk implements AutoCloseable {
     /** More orders than this a rule gives nobody; it would be going in a circle. */
     static final int MOST_ORDERS_A_MINUTE = 30;
 
+    private static final Duration OF_LATE = Duration.ofDays(90);
+    private static final int MOST_SIGNED_IN = 2_000;
     private static final Duration TICK = Duration.ofSeconds(1);
 
     private final AlarmBook book = new AlarmBook();
@@ -822,6 +825,36 @@ public final class AlarmDesk implements AutoCloseable {
     /** Takes one in hand, also from somebody else; otherwise as {@link #acknowledge}. */
     public CompletableFuture<Event> take(EventKey id, Actor actor) {
         return hand(id, actor.operator(), actor.name(), actor);
+    }
+
+    /**
+     * Somebody whom an alarm can be handed over to.
+     *
+     * @param operator sign-in name
+     * @param name as shown
+     * @param last when they signed in last
+     */
+    public record Colleague(String operator, String name, Instant last) {}
+
+    /**
+     * Who has signed in of late beside the operator, whoever did so last first.
+     *
+     * @throws EventLogException if the log cannot be read
+     */
+    public List<Colleague> colleagues(Actor actor) {
+        Map<String, Colleague> all = new LinkedHashMap<>();
+        EventQuery query = EventQuery.all()
+                .where(Filter.is(EventField.SYSTEM, SystemId.CUSTODIA))
+                .kinds(Kinds.SIGNED_IN)
+                .between(clock.instant().minus(OF_LATE), clock.instant().plusSeconds(1))
+                .newest(MOST_SIGNED_IN);
+        for (Event event : log.find(query)) {
+            event.operator()
+                    .filter(o -> !o.equals(actor.operator()))
+                    .ifPresent(o -> all.putIfAbsent(
+                            o, new Colleague(o, event.detail("operator-name").orElse(o), event.time())));
+        }
+        return List.copyOf(all.values());
     }
 
     /** Hands one over to somebody; otherwise the same. */

@@ -80,6 +80,15 @@ public final class PermittedAlarms {
         return desk.take(id, permit.actor());
     }
 
+    public CompletableFuture<Event> hand(EventKey id, AlarmDesk.Colleague to) {
+        return desk.hand(id, to.operator(), to.name(), permit.actor());
+    }
+
+    /** Whom an alarm can be handed over to; nobody where the operator may not handle alarms. */
+    public List<AlarmDesk.Colleague> colleagues() {
+        return mayLook() ? desk.colleagues(permit.actor()) : List.of();
+    }
+
     public CompletableFuture<Event> shelve(EventKey id, Instant until, String reason) {
         return desk.shelve(id, until, reason, permit.actor());
     }

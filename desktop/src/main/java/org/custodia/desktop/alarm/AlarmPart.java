@@ -17,6 +17,7 @@ import javafx.scene.control.Label;
 import javafx.scene.control.MenuButton;
 import javafx.scene.control.MenuItem;
 import javafx.scene.control.ScrollPane;
+import javafx.scene.control.SplitMenuButton;
 import javafx.scene.control.TextArea;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -70,7 +71,7 @@ final class AlarmPart extends VBox {
     private final Label sentence = new Label();
     private final Label preceded = new Label();
     private final Button acknowledge = new Button(TEXTS.say("acknowledge-key"));
-    private final Button take = new Button(TEXTS.say("take-key"));
+    private final SplitMenuButton take = new SplitMenuButton();
     private final MenuButton door = new MenuButton(TEXTS.say("door"));
     private final MenuButton shelve = new MenuButton(TEXTS.say("shelve"));
     private final MenuItem back = new MenuItem(TEXTS.say("shelve-back"));
@@ -118,7 +119,10 @@ final class AlarmPart extends VBox {
         nothing.getStyleClass().add("empty");
         acknowledge.getStyleClass().add("main");
         acknowledge.setOnAction(e -> ofThis(a -> desk.alarms().acknowledge(List.of(a.id()), this::say)));
+        take.setText(TEXTS.say("take-key"));
         take.setOnAction(e -> take());
+        take.setOnShowing(e -> colleagues());
+        take.getItems().setAll(hint(TEXTS.say("reading-colleagues")));
         for (int hours : List.of(1, 4, 8)) {
             shelve.getItems()
                     .add(item(
@@ -188,6 +192,29 @@ final class AlarmPart extends VBox {
         return item;
     }
 
+    private static MenuItem hint(String words) {
+        MenuItem item = new MenuItem(words);
+        item.setDisable(true);
+        return item;
+    }
+
+    /** Whom it can be handed over to. */
+    private void colleagues() {
+        desk.work()
+                .latest(
+                        take,
+                        () -> alarms().colleagues(),
+                        found -> {
+                            List<MenuItem> items = new ArrayList<>();
+                            found.forEach(c -> items.add(item(
+                                    TEXTS.say("hand-to", c.name(), ClockWords.dated(c.last(), desk.now(), desk.zone())),
+                                    () -> ofThis(a ->
+                                            act(() -> alarms().hand(a.id(), c).join())))));
+                            take.getItems().setAll(items.isEmpty() ? List.of(hint(TEXTS.say("nobody-else"))) : items);
+                        },
+                        why -> take.getItems().setAll(hint(why)));
+    }
+
     private PermittedAlarms alarms() {
         return desk.services().workplace().alarms();
     }
@@ -205,8 +232,18 @@ final class AlarmPart extends VBox {
         said.setText(what);
     }
 
+    private boolean mine(Alarm a) {
+        return a.owner()
+                .filter(o -> o.operator().equals(desk.services().actor().operator()))
+                .isPresent();
+    }
+
     void take() {
-        ofThis(a -> act(() -> alarms().take(a.id()).join()));
+        ofThis(a -> {
+            if (!mine(a)) {
+                act(() -> alarms().take(a.id()).join());
+            }
+        });
     }
 
     private Instant tomorrow() {
@@ -489,10 +526,8 @@ final class AlarmPart extends VBox {
         Alarm.State state = a.state(at);
         boolean open = a.open();
         acknowledge.setDisable(state != Alarm.State.NEW);
-        boolean mine = a.owner()
-                .filter(o -> o.operator().equals(desk.services().actor().operator()))
-                .isPresent();
-        take.setDisable(!open || mine);
+        take.setDisable(!open);
+        take.setText(TEXTS.say(mine(a) ? "yours" : "take-key"));
         shelve.setDisable(!open);
         back.setDisable(state != Alarm.State.SHELVED);
         finish.setDisable(!open);

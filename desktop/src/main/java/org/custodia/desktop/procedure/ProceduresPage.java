@@ -34,6 +34,7 @@ import org.custodia.core.site.DoorId;
 import org.custodia.core.workplace.PermittedProcedures;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.control.CheckList;
+import org.custodia.desktop.control.PeopleChoice;
 import org.custodia.desktop.control.Rows;
 import org.custodia.desktop.control.SheetFile;
 import org.custodia.desktop.desk.Desk;
@@ -276,7 +277,13 @@ public final class ProceduresPage extends BorderPane {
                                                 of.where().sites(),
                                                 of.where().systems(),
                                                 of.where().devices()),
-                                        of.people())));
+                                        of.people())),
+                        muted(TEXTS.say("for-people")),
+                        new PeopleChoice(
+                                desk,
+                                of.people(),
+                                words::person,
+                                some -> of = new Procedure.Of(of.priorities(), of.rules(), of.where(), some)));
     }
 
     private String rule(String ruleId) {

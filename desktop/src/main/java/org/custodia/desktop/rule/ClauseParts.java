@@ -31,7 +31,6 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import javafx.util.StringConverter;
-import org.custodia.core.access.Person;
 import org.custodia.core.access.Timetable;
 import org.custodia.core.alarm.Detector;
 import org.custodia.core.alarm.Hours;
@@ -44,18 +43,17 @@ import org.custodia.core.link.LinkStatus;
 import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
-import org.custodia.core.site.PersonId;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
 import org.custodia.desktop.control.CheckList;
+import org.custodia.desktop.control.PeopleChoice;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.words.Names;
 
 /** What each clause of a rule's sentence is edited with. */
 final class ClauseParts {
     private static final Texts TEXTS = Texts.of(ClauseParts.class);
-    private static final int MOST_FOUND = 20;
 
     private final RuleModel model;
     private final RuleWords words;
@@ -519,50 +517,21 @@ final class ClauseParts {
                 rule().who().kinds(),
                 RuleWords::kindOfPerson,
                 some -> edit(r -> with(r, new Rule.Who(r.who().people(), some, false))));
-        VBox people = new VBox(6);
-        TextField search = new TextField();
-        search.setPromptText(TEXTS.say("search-people"));
-        search.setAccessibleText(TEXTS.say("search-people"));
-        search.textProperty().addListener((o, a, b) -> {
-            if (b.strip().length() < 2) {
-                people(people, List.of());
-                return;
-            }
-            model.desk()
-                    .work()
-                    .latest(
-                            people,
-                            () -> model.desk().services().workplace().people().search(b.strip(), MOST_FOUND),
-                            found -> people(
-                                    people, found.stream().map(Person::id).toList()),
-                            why -> people.getChildren().setAll(muted(why)));
-        });
-        people(people, List.of());
-        known.getChildren().setAll(muted(TEXTS.say("who-none")), kindList, search, people);
+        PeopleChoice people = new PeopleChoice(
+                model.desk(),
+                rule().who().people(),
+                words::person,
+                some -> edit(r -> with(r, new Rule.Who(some, r.who().kinds(), false))));
+        known.getChildren().setAll(muted(TEXTS.say("who-none")), kindList, people);
         known.setDisable(unknown.isSelected());
         unknown.setOnAction(e -> {
             boolean now = unknown.isSelected();
             edit(r -> with(r, now ? new Rule.Who(Set.of(), Set.of(), true) : Rule.Who.ANYBODY));
             kindList.choose(Set.of());
-            people(people, List.of());
+            people.choose(Set.of());
             known.setDisable(now);
         });
         return new VBox(8, unknown, known);
-    }
-
-    private void people(VBox into, List<PersonId> found) {
-        List<PersonId> all = new ArrayList<>(rule().who().people());
-        found.stream().filter(p -> !all.contains(p)).forEach(all::add);
-        into.getChildren().clear();
-        if (!all.isEmpty()) {
-            into.getChildren()
-                    .add(new CheckList<>(
-                            TEXTS.say("people"),
-                            all,
-                            rule().who().people(),
-                            words::person,
-                            some -> edit(r -> with(r, new Rule.Who(some, r.who().kinds(), false)))));
-        }
     }
 
     // ---- During

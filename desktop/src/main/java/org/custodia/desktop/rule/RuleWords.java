@@ -172,7 +172,7 @@ public final class RuleWords {
                 .orElse(id.value());
     }
 
-    String person(PersonId id) {
+    public String person(PersonId id) {
         return desk.services()
                 .workplace()
                 .people()
