@@ -659,7 +659,10 @@ public final class HttpAccessLink implements AccessLink {
                     COMMAND_WITHIN);
             return new CommandAnswer(Result.DONE, Saying.of("command.done"));
         } catch (LinkException e) {
-            Result result = e.lasting() ? Result.REFUSED : e.withoutEffect() ? Result.NOT_REACHED : Result.NOT_KNOWN;
+            // An answer that makes no sense does not say that it was not taken.
+            Result result = e.status() > 0 && e.lasting()
+                    ? Result.REFUSED
+                    : e.withoutEffect() ? Result.NOT_REACHED : Result.NOT_KNOWN;
             return new CommandAnswer(result, e.saying());
         } catch (IOException e) {
             return new CommandAnswer(Result.NOT_KNOWN, Saying.of("link.broke"));

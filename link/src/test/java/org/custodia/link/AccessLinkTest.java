@@ -3,6 +3,7 @@ package org.custodia.link;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.DayOfWeek;
 import java.time.Duration;
@@ -12,6 +13,7 @@ import java.time.LocalTime;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CopyOnWriteArrayList;
 import org.custodia.core.access.AccessLevel;
 import org.custodia.core.access.CardFormat;
@@ -23,11 +25,13 @@ import org.custodia.core.access.Timetable;
 import org.custodia.core.door.CommandAnswer;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.ClockSource;
+import org.custodia.core.link.Handled;
 import org.custodia.core.link.LinkStatus.State;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.ControllerId;
@@ -688,6 +692,41 @@ class AccessLinkTest {
         assertThat(link.command(vault, new DoorCommand.LockNow(), "z").join().result())
                 .isEqualTo(CommandAnswer.Result.NOT_REACHED);
         assertThat(link.status().state()).isEqualTo(State.CLOSED);
+    }
+
+    @Test
+    void what_was_done_about_alarms_is_told_and_the_answer_is_honest() throws Exception {
+        site.answers("hello", 200, "{\"protocol\":1,\"system\":\"tidewater\",\"epoch\":1,\"alarms\":true}");
+        up();
+        assertThat(link.keepsAlarms()).contains(true);
+        // The system numbers by its own epoch, whatever it was called here after it had counted again.
+        EventKey again = new EventKey(SYSTEM, EventKey.again(1, 2), 17);
+        Handled handled = new Handled(
+                "k",
+                Handled.What.ACKNOWLEDGED,
+                List.of(again),
+                "I. Vantongeren",
+                Instant.parse("2026-11-24T14:20:00Z"));
+        CompletableFuture<String> body = new CompletableFuture<>();
+        site.answers("alarms", exchange -> {
+            body.complete(new String(exchange.getRequestBody().readAllBytes(), StandardCharsets.UTF_8));
+            ScriptedSystem.send(exchange, 200, "{}");
+        });
+        assertThat(link.tell(handled).result()).isEqualTo(CommandAnswer.Result.DONE);
+        assertThat(body.join())
+                .contains("\"key\":\"k\"", "\"act\":\"acknowledged\"", "{\"epoch\":1,\"seq\":17}", "I. Vantongeren");
+        Map<String, CommandAnswer.Result> expected = Map.of(
+                "200<html>", CommandAnswer.Result.NOT_KNOWN,
+                "404{\"problem\":\"no such alarm\"}", CommandAnswer.Result.REFUSED,
+                "400{}", CommandAnswer.Result.REFUSED,
+                "429{}", CommandAnswer.Result.NOT_REACHED,
+                "500{\"problem\":\"broken\"}", CommandAnswer.Result.NOT_KNOWN);
+        expected.forEach((answer, result) -> {
+            site.answers("alarms", Integer.parseInt(answer.substring(0, 3)), answer.substring(3));
+            assertThat(link.tell(handled).result()).as(answer).isEqualTo(result);
+        });
+        link.close();
+        assertThat(link.tell(handled).result()).isNotEqualTo(CommandAnswer.Result.DONE);
     }
 
     @Test
