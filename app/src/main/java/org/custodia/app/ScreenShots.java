@@ -1,5 +1,9 @@
 package org.custodia.app;
 
+import org.custodia.core.alarm.Escalation;
+import org.custodia.core.event.Priority;
+import org.custodia.core.workplace.PermittedMessages;
+import javafx.scene.Node;
 import java.io.IOException;
 import java.net.URI;
 import java.net.http.HttpClient;
@@ -243,6 +247,7 @@ final class ScreenShots {
         settle(9);
         shot("alarms");
         rules();
+        messages();
         PermittedAlarms alarms = demo.hub().workplace(Main.demoOperator()).alarms();
         alarms.acknowledge(alarms.open().stream().map(Alarm::id).toList()).join();
         view(KeyCode.DIGIT1);
@@ -271,6 +276,42 @@ final class ScreenShots {
         settle(6);
         shot("alarms-rules");
         turnTo("Queue");
+    }
+
+    /** Who is told: one who has been reached, and one whose server does not answer. */
+    private void messages() throws InterruptedException {
+        Instant now = demo.hub().clock().instant();
+        demo.site().post().down(false, now.plus(Duration.ofMinutes(10)));
+        PermittedMessages messages =
+                demo.hub().workplace(Main.demoOperator()).messages();
+        Escalation before = messages.escalation();
+        messages.keep(
+                new Escalation(
+                        0,
+                        Map.of(
+                                Priority.URGENT,
+                                List.of(new Escalation.Step(
+                                        Duration.ofSeconds(5), List.of("duty-manager", "phones"))))),
+                before.version());
+        until(() -> messages.messages(10).stream().anyMatch(m -> m.entry().attempts() > 1));
+        messages.keep(before, messages.escalation().version());
+        turnTo("Messages");
+        until(() -> list(".alarm-queue .list-view")
+                .filter(l -> l.getItems().size() > 3)
+                .isPresent());
+        Snapshots.onFx(() -> {
+            window.scene().getRoot().lookupAll(".alarm-queue .list-view").stream()
+                    .filter(n -> n instanceof ListView<?> l && l.getItems().size() > 3 && shown(n))
+                    .forEach(n -> ((ListView<?>) n).getSelectionModel().select(2));
+            return null;
+        });
+        settle(3);
+        shot("alarms-messages");
+        turnTo("Queue");
+    }
+
+    private static boolean shown(Node node) {
+        return node == null || node.isVisible() && shown(node.getParent());
     }
 
     private Optional<ListView<?>> list(String selector) {
@@ -330,23 +371,15 @@ final class ScreenShots {
         });
     }
 
-    /** Panels that open over the console. */
+    /** The sheet of keys, which lies over the console. */
     private void panels() throws InterruptedException {
-        for (String button : List.of("Choose doors…", "Keys")) {
-            Snapshots.onFx(() -> {
-                window.scene().getRoot().lookupAll(".button").stream()
-                        .filter(n -> n instanceof javafx.scene.control.Button b
-                                && b.getText().equals(button))
-                        .forEach(n -> ((javafx.scene.control.Button) n).fire());
-                return null;
-            });
-            settle(1);
-            shot(button.equals("Keys") ? "keys" : "doors-on-watch");
-            Snapshots.onFx(() -> {
-                window.shell().closePanel();
-                return null;
-            });
-        }
+        press("Keys");
+        settle(1);
+        shot("keys");
+        Snapshots.onFx(() -> {
+            window.shell().closePanel();
+            return null;
+        });
     }
 
     private void large() throws InterruptedException {
