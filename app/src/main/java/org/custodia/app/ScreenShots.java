@@ -1,9 +1,5 @@
 package org.custodia.app;
 
-import org.custodia.core.alarm.Escalation;
-import org.custodia.core.event.Priority;
-import org.custodia.core.workplace.PermittedMessages;
-import javafx.scene.Node;
 import java.io.IOException;
 import java.net.URI;
 import java.net.http.HttpClient;
@@ -12,6 +8,7 @@ import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -22,6 +19,7 @@ import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import javafx.event.ActionEvent;
+import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListView;
@@ -31,10 +29,12 @@ import javafx.scene.control.ToggleButton;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyEvent;
 import org.custodia.core.alarm.Alarm;
+import org.custodia.core.alarm.Escalation;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.event.Priority;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.setup.DeviceDesk;
 import org.custodia.core.setup.Found;
@@ -47,6 +47,7 @@ import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.Thing;
 import org.custodia.core.workplace.PermittedAlarms;
+import org.custodia.core.workplace.PermittedMessages;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.shell.ConsoleWindow;
 import org.custodia.desktop.strip.StripSize;
@@ -282,8 +283,7 @@ final class ScreenShots {
     private void messages() throws InterruptedException {
         Instant now = demo.hub().clock().instant();
         demo.site().post().down(false, now.plus(Duration.ofMinutes(10)));
-        PermittedMessages messages =
-                demo.hub().workplace(Main.demoOperator()).messages();
+        PermittedMessages messages = demo.hub().workplace(Main.demoOperator()).messages();
         Escalation before = messages.escalation();
         messages.keep(
                 new Escalation(
