@@ -8,6 +8,11 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.CancellationException;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicBoolean;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
 import org.custodia.core.door.DoorState;
@@ -21,9 +26,10 @@ import org.custodia.desktop.Work;
 import org.custodia.desktop.text.Texts;
 
 /**
- * How all doors stand now, also while the console looks back. Looked at as soon as one of them changes, and often enough that
- * what changes by the passing of time is never more than a second old: by a thread of its own, since it must not wait for
- * anything that is loaded.
+ * How all doors stand now, also while the console looks back. Those that change are looked at as soon as they do, and all often
+ * enough that what changes by the passing of time is never more than a second old: by a thread of its own, since it must not
+ * wait for anything that is loaded. After each look it rests, so that however much happens most of the time nothing is looked
+ * at.
  */
 public final class LiveDoors implements AutoCloseable {
     private static final Texts TEXTS = Texts.of(LiveDoors.class);
@@ -39,13 +45,25 @@ public final class LiveDoors implements AutoCloseable {
     private final Work lane = new Work("doors now", 1);
     private final ReadOnlyObjectWrapper<Map<DoorId, DoorState>> states = new ReadOnlyObjectWrapper<>(Map.of());
     private final EventIntake.Subscription subscription;
+    /** Those that have changed since they were looked at. */
+    private final Set<DoorId> changed = ConcurrentHashMap.newKeySet();
+
+    private final AtomicBoolean all = new AtomicBoolean(true);
+    /** By {@link System#nanoTime}. */
+    private long restsUntil = System.nanoTime();
+    /** As looked at last; like that before, used by the lane alone. */
+    private Map<DoorId, DoorState> seen = Map.of();
+
     private Instant askedAt = Instant.MIN;
     private Instant asOf = Instant.EPOCH;
     private Duration every = EVERY;
 
     LiveDoors(Services services) {
         this.services = services;
-        this.subscription = services.doors().onChange(doors -> refresh());
+        this.subscription = services.doors().onChange(doors -> {
+            changed.addAll(doors);
+            ask();
+        });
     }
 
     /** The state of every door, as of the last look. */
@@ -112,20 +130,33 @@ public final class LiveDoors implements AutoCloseable {
         }
     }
 
-    /** Looks again, soon. From any thread. */
+    /** Looks at all of them, soon. From any thread. */
     void refresh() {
+        all.set(true);
+        ask();
+    }
+
+    /** However often this is asked for, one look is under way and one waits. */
+    private void ask() {
         lane.latest(this, this::look, this::take, why -> failed());
     }
 
-    private record Look(Instant at, Map<DoorId, DoorState> states, Duration took) {}
+    private record Look(Instant at, Map<DoorId, DoorState> states, boolean all, Duration took) {}
 
     private void take(Look look) {
         asOf = look.at();
-        Duration pause = look.took().multipliedBy(IDLE);
-        every = pause.compareTo(EVERY) < 0 ? EVERY : pause.compareTo(AT_LEAST_EVERY) > 0 ? AT_LEAST_EVERY : pause;
+        if (look.all()) {
+            Duration pause = rest(look.took());
+            every = pause.compareTo(EVERY) < 0 ? EVERY : pause;
+        }
         if (!look.states().equals(states.get())) {
             states.set(look.states());
         }
+    }
+
+    private static Duration rest(Duration took) {
+        Duration pause = took.multipliedBy(IDLE);
+        return pause.compareTo(AT_LEAST_EVERY) > 0 ? AT_LEAST_EVERY : pause;
     }
 
     /** What cannot be looked at for a while is not known any more. */
@@ -137,19 +168,54 @@ public final class LiveDoors implements AutoCloseable {
     }
 
     private Look look() {
+        rest();
         Instant at = services.clock().instant();
         long begun = System.nanoTime();
-        List<Door> doors = List.copyOf(services.sites().get().doors());
+        boolean whole = all.getAndSet(false);
+        Set<DoorId> some = Set.copyOf(changed);
+        // What changes from here on is looked at once more.
+        changed.removeAll(some);
+        boolean done = false;
+        try {
+            Map<DoorId, DoorState> result = look(whole, some);
+            seen = result;
+            done = true;
+            return new Look(at, result, whole, Duration.ofNanos(System.nanoTime() - begun));
+        } finally {
+            if (!done) {
+                all.set(true);
+            }
+            long took = System.nanoTime() - begun;
+            restsUntil = System.nanoTime() + rest(Duration.ofNanos(took)).toNanos();
+        }
+    }
+
+    private void rest() {
+        long left = restsUntil - System.nanoTime();
+        if (left > 0) {
+            try {
+                TimeUnit.NANOSECONDS.sleep(left);
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+                throw new CancellationException();
+            }
+        }
+    }
+
+    private Map<DoorId, DoorState> look(boolean whole, Set<DoorId> some) {
+        List<Door> doors = services.sites().get().doors().stream()
+                .filter(d -> whole || some.contains(d.id()))
+                .toList();
         Map<DoorId, DoorState> now =
                 services.doors().now(doors.stream().map(Door::id).toList());
-        Map<DoorId, DoorState> result = new LinkedHashMap<>();
+        Map<DoorId, DoorState> result = whole ? new LinkedHashMap<>() : new LinkedHashMap<>(seen);
         for (Door door : doors) {
             DoorState state = now.getOrDefault(door.id(), DoorState.UNKNOWN);
             // How it stood when the log ended is not how it stands.
             boolean old = state.outOfReachSince().isEmpty() && notKnownYet(door).isPresent();
             result.put(door.id(), old ? DoorState.UNKNOWN : state);
         }
-        return new Look(at, result, Duration.ofNanos(System.nanoTime() - begun));
+        return result;
     }
 
     @Override
