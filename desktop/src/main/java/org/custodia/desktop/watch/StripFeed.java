@@ -55,8 +55,12 @@ final class StripFeed implements AutoCloseable {
     private boolean flooded;
 
     private Instant readAt = Instant.EPOCH;
+    /** Nobody looks at the strips, whatever is in view once somebody does. */
+    private volatile boolean unseen;
+
+    private static final Window NOTHING = new Window(Set.of(), Instant.MAX, Instant.MIN);
     /** What is worth taking of what is published; told to whichever thread publishes. */
-    private volatile Window window = new Window(Set.of(), Instant.MAX, Instant.MIN);
+    private volatile Window window = NOTHING;
 
     /**
      * @param strips those that are shown, as they are at any time
@@ -69,8 +73,10 @@ final class StripFeed implements AutoCloseable {
         this.subscriptions = List.of(
                 desk.services().log().subscribe(this::stored),
                 desk.services().doors().onChange(doors -> {
-                    changed.addAll(doors);
-                    take.run();
+                    if (!unseen) {
+                        changed.addAll(doors);
+                        take.run();
+                    }
                 }));
     }
 
@@ -85,6 +91,21 @@ final class StripFeed implements AutoCloseable {
             return event.door().filter(doors::contains).isPresent()
                     && !event.time().isBefore(begin)
                     && !event.time().isAfter(end);
+        }
+    }
+
+    /** Whether somebody looks at strips at all: while nobody does they stay as they are, and are read once somebody does. */
+    void inSight(boolean now) {
+        if (unseen != now) {
+            return;
+        }
+        unseen = !now;
+        if (now) {
+            readAll();
+        } else {
+            window = NOTHING;
+            arrived.clear();
+            changed.clear();
         }
     }
 
@@ -127,12 +148,17 @@ final class StripFeed implements AutoCloseable {
     /** Says which strips can be seen; the others are not kept up to date. */
     void inView(Set<StripModel> now) {
         strips.forEach(s -> s.inView(now.contains(s)));
-        lookThrough();
-        readSoon.run();
+        if (!unseen) {
+            lookThrough();
+            readSoon.run();
+        }
     }
 
     /** Reads what is in view and has not been read: all of it under one key, so that a later reading never leaves one out. */
     private void read() {
+        if (unseen) {
+            return;
+        }
         record Asked(StripModel strip, long number, List<Event> before) {}
         lookThrough();
         List<Asked> asked = inView().stream()
@@ -272,6 +298,9 @@ final class StripFeed implements AutoCloseable {
 
     /** What changes as time passes, and what was read while links were still reading history. */
     void tick() {
+        if (unseen) {
+            return;
+        }
         Instant now = desk.now();
         boolean reads = desk.readsHistory();
         boolean rested = Duration.between(readAt, now).compareTo(REST) >= 0;

@@ -104,6 +104,11 @@ public final class WatchModel implements AutoCloseable {
         feed.inView(now);
     }
 
+    /** Whether somebody looks at the strips at all. */
+    void inSight(boolean now) {
+        feed.inSight(now);
+    }
+
     // ---- doors on watch
 
     /** The doors on watch that are known, in the chosen order. */

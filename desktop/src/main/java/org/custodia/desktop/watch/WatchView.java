@@ -247,7 +247,10 @@ public final class WatchView extends BorderPane implements MainView {
     public boolean play(Event event) {
         Optional<DoorId> door = event.door().filter(d -> bringIn(d).isPresent());
         // It comes into sight for that.
-        inSight |= door.isPresent();
+        if (door.isPresent() && !inSight) {
+            inSight = true;
+            watch.inSight(true);
+        }
         door.ifPresent(d -> desk.play(d, event));
         return door.isPresent();
     }
@@ -278,6 +281,7 @@ public final class WatchView extends BorderPane implements MainView {
     @Override
     public void inSight(boolean now) {
         inSight = now;
+        watch.inSight(now);
         tick();
     }
 

@@ -96,6 +96,26 @@ class StripFeedTest {
     }
 
     @Test
+    void while_another_view_is_open_strips_rest_and_afterwards_show_all_that_happened() {
+        inView(vault, store);
+        onFx(feed::readAll);
+        until(this::allRead);
+        happens(VAULT, NOW.minusSeconds(30));
+        until(() -> items(vault) == 1);
+        onFx(() -> feed.inSight(false));
+        happens(VAULT, NOW.minusSeconds(20));
+        happens(STORE, NOW.minusSeconds(10));
+        onFx(feed::tick);
+        onFx(feed::readAll);
+        assertThat(onFx(() -> items(vault))).isEqualTo(1);
+        assertThat(vault.isRead()).isFalse();
+        onFx(() -> feed.inSight(true));
+        until(() -> items(vault) == 2 && items(store) == 1);
+        happens(STORE, NOW.minusSeconds(5));
+        until(() -> items(store) == 2);
+    }
+
+    @Test
     void a_moment_that_moved_meanwhile_is_what_a_strip_shows_when_it_is_seen_again() {
         happens(STORE, NOW.minusSeconds(20));
         happens(STORE, NOW.minusSeconds(3_000));
