@@ -16,6 +16,7 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import org.custodia.core.door.Opening;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.site.DoorId;
@@ -157,8 +158,20 @@ final class AroundStrips extends VBox {
         Map<DoorId, List<Event>> events = desk.services().log().find(query).stream()
                 .collect(Collectors.groupingBy(e -> e.door().orElseThrow()));
         Map<DoorId, StripData> made = new HashMap<>();
-        doors.forEach(d -> made.put(d, maker.make(d, events.getOrDefault(d, List.of()), end, span)));
+        doors.forEach(d -> made.put(d, soFar(maker.make(d, events.getOrDefault(d, List.of()), end, span), end)));
         return made;
+    }
+
+    /** A door that stands open does so until now, and nobody knows for how long then. */
+    private StripData soFar(StripData made, Instant end) {
+        Instant now = desk.now();
+        if (!now.isBefore(end)) {
+            return made;
+        }
+        List<Opening> openings = made.openings().stream()
+                .map(o -> o.end().isEmpty() ? new Opening(o.start(), Optional.of(now), o.heldAt(), o.forced()) : o)
+                .toList();
+        return new StripData(made.state(), made.end(), made.items(), openings, made.loading(), made.failure());
     }
 
     private void draw() {
