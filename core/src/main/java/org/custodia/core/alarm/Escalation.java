@@ -93,6 +93,13 @@ public record Escalation(long version, Map<Priority, List<Step>> steps) {
                 .count();
     }
 
+    /** Whether others are told at the next step of an alarm. */
+    public boolean nextTells(Alarm alarm) {
+        List<Step> all = of(alarm.origin().priority());
+        int steps = alarm.call().steps();
+        return steps < all.size() && !all.get(steps).tells().isEmpty();
+    }
+
     /** When an alarm goes on to the next step if nobody comes; nothing where it does not. */
     public Optional<Instant> next(Alarm alarm, Instant now) {
         List<Step> all = of(alarm.origin().priority());

@@ -95,7 +95,9 @@ public final class AlarmLine extends HBox {
             String goesOn = desk.alarms()
                     .escalates(a)
                     .map(t -> TEXTS.say(
-                            "escalates", waits, DoorWords.span(Duration.between(now, t.isAfter(now) ? t : now))))
+                            desk.alarms().escalatesToOthers(a) ? "escalates" : "louder",
+                            waits,
+                            DoorWords.span(Duration.between(now, t.isAfter(now) ? t : now))))
                     .orElse(waits);
             how.setText(
                     a.call().steps() > 0

@@ -101,7 +101,12 @@ public final class LiveAlarms implements AutoCloseable {
         return ten;
     }
 
-    /** When one goes on to others if nobody comes; nothing where it does not. */
+    /** Whether others are told when it does. */
+    public boolean escalatesToOthers(Alarm alarm) {
+        return alarms().escalation().nextTells(alarm);
+    }
+
+    /** When one calls louder, or others too, if nobody comes; nothing where it does not. */
     public Optional<Instant> escalates(Alarm alarm) {
         return alarms().escalation().next(alarm, services.clock().instant());
     }

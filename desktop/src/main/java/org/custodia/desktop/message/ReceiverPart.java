@@ -7,8 +7,10 @@ import java.util.Arrays;
 import java.util.HexFormat;
 import java.util.List;
 import java.util.Optional;
+import javafx.beans.binding.Bindings;
 import javafx.scene.control.Button;
 import javafx.scene.control.CheckBox;
+import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -92,9 +94,16 @@ final class ReceiverPart extends EditedPart {
             make.setMinWidth(Region.USE_PREF_SIZE);
             make.setOnAction(e -> key.setText(freshKey()));
             key.setPromptText(TEXTS.say(standing.isEmpty() ? "key-new" : "key-kept"));
+            Label open = hint(TEXTS.say("web-in-the-open"));
+            open.getStyleClass().add("caution");
+            open.visibleProperty()
+                    .bind(Bindings.createBooleanBinding(
+                            () -> address.getText().strip().startsWith("http:"), address.textProperty()));
+            open.managedProperty().bind(open.visibleProperty());
             getChildren()
                     .addAll(
                             field(TEXTS.say("address"), address),
+                            open,
                             field(TEXTS.say("key"), key, make),
                             hint(TEXTS.say("key-hint")));
         } else {
