@@ -87,9 +87,12 @@ class PlaybackShowsTheInstantTest {
     @Test
     void playback_begins_at_the_asked_instant_steps_seeks_and_ends_on_the_recorder_whose_clock_is_off() {
         rig.happen("{'act':'clock','target':'quayside','seconds':4.3}");
+        Instant set = rig.clock.instant();
         Rig.await()
                 .until(() ->
                         rig.hub.clocks().ahead(QUAYSIDE, rig.clock.instant()).toMillis() > 4_000);
+        // What is played was recorded by the clock that is off, and not by that of before.
+        Rig.await().until(() -> rig.clock.instant().isAfter(set.plusMillis(1_500)));
         Instant from = rig.clock.instant().minusSeconds(1);
         try (Playback playback = play(LOBBY, QUAYSIDE, from, from.plusSeconds(2), true)) {
             Rig.await().until(() -> !frames.isEmpty());
