@@ -94,6 +94,8 @@ public final class WatchView extends BorderPane implements MainView {
         this.desk = context.desk();
         this.theme = context.theme();
         this.watch = new WatchModel(desk, context.nobodyPoints());
+        // Until it is shown nobody looks.
+        watch.inSight(false);
         Panels panels = context.panels();
         this.ruler = new Ruler(theme);
         this.dayLine = new DayLine(desk, theme);
