@@ -81,6 +81,7 @@ import org.custodia.store.ServerAddress;
 import org.custodia.store.SiteRegister;
 import org.custodia.store.SqlDoorCheckpoints;
 import org.custodia.store.SqlEventLog;
+import org.custodia.store.SqlFindings;
 import org.custodia.store.SqlMarks;
 import org.custodia.store.SqlOutbox;
 import org.custodia.store.SqlPersonRegister;
@@ -232,7 +233,7 @@ public final class Hub implements AutoCloseable {
         this.doorDesk = new DoorDesk(intake, log, board, sites, s -> link(s, AccessLink.class), clock);
         this.verdicts = new Verdicts(log, intake, sites, clock);
         this.video = new VideoDesk(s -> link(s, RecorderLink.class), clock);
-        this.evidence = new EvidenceSearch(log, sites, peeks(), clock);
+        this.evidence = new EvidenceSearch(log, sites, peeks(), new SqlFindings(database), clock);
         this.pairs = new PairDesk(sites, sites, log, intake, evidence, new PairSheetForms(), clock);
         this.devices = new DeviceDesk(sites, sites, log, intake, clock);
         this.translations = new TranslationDesk(new SqlSentWords(database), log, intake);

@@ -25,6 +25,7 @@ class LinksOnTerminalTest {
         sayings.accept(new LinkStatus(
                 new SystemId("tidewater"),
                 "Tidewater",
+                Optional.empty(),
                 state,
                 Instant.EPOCH,
                 Optional.empty(),
@@ -32,7 +33,8 @@ class LinksOnTerminalTest {
                 Optional.empty(),
                 done,
                 9_000,
-                Stream.of(notices).map(Saying::of).toList()));
+                Stream.of(notices).map(Saying::of).toList(),
+                Optional.empty()));
     }
 
     private List<String> said() {

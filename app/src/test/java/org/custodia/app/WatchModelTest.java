@@ -399,17 +399,8 @@ class WatchModelTest {
                 .filter(s -> s.system().equals(new SystemId("tidewater")))
                 .findFirst()
                 .orElseThrow();
-        LinkStatus reading = new LinkStatus(
-                up.system(),
-                up.name(),
-                LinkStatus.State.READING_BACKLOG,
-                up.since(),
-                up.lastHeard(),
-                Optional.empty(),
-                Optional.empty(),
-                4_000,
-                9_000,
-                List.of());
+        LinkStatus reading =
+                up.of(LinkStatus.State.READING_BACKLOG, up.since(), Optional.empty(), Optional.empty(), 4_000, 9_000);
         AtomicReference<LinkStatus> status = new AtomicReference<>(reading);
         try (Watching other = make(Rig.OPERATOR, List.of(VAULT_ANTE), () -> List.of(status.get()))) {
             fx(() -> {

@@ -9,6 +9,7 @@ import java.util.List;
 import org.custodia.app.DemoSite;
 import org.custodia.app.Main;
 import org.custodia.core.evidence.EvidenceSearch;
+import org.custodia.core.evidence.Findings;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.setup.PairDesk;
@@ -55,6 +56,7 @@ final class ClockBench {
                             demo.hub().log(),
                             demo.hub().sites(),
                             demo.hub().peeks(),
+                            Findings.inMemory(),
                             demo.hub().clock(),
                             Duration.ZERO,
                             true);

@@ -12,6 +12,7 @@ import java.util.stream.Collectors;
 import org.custodia.app.DemoSite;
 import org.custodia.core.evidence.Candidate;
 import org.custodia.core.evidence.EvidenceSearch;
+import org.custodia.core.evidence.Findings;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Door;
@@ -49,6 +50,7 @@ final class EvidenceBench {
                 demo.hub().log(),
                 demo.hub().sites(),
                 demo.hub().peeks(),
+                Findings.inMemory(),
                 demo.hub().clock(),
                 Duration.ZERO,
                 byNames)) {

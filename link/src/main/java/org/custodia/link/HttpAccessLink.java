@@ -213,6 +213,7 @@ public final class HttpAccessLink implements AccessLink {
                     .orElseThrow(() -> LinkException.of("link.answer-odd", "hello", "epoch"));
             keptFrom = Math.max(1, hello.number("firstSeq").orElse(1L));
             claimed = Math.max(0, hello.number("lastSeq").orElse(0L));
+            hello.word("make").ifPresent(status::make);
             keepsAlarms = Optional.of(hello.flag("alarms").orElse(false));
             status.heard();
             established = true;

@@ -123,7 +123,7 @@ public final class HttpRecorderLink implements RecorderLink {
             try {
                 if (!greeted) {
                     status.state(State.CONNECTING);
-                    counterpart.hello();
+                    counterpart.hello().word("make").ifPresent(status::make);
                     counterpart.measureClock();
                     counterpart.measureClock();
                     greeted = true;

@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.function.Consumer;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.LinkStatus.State;
+import org.custodia.core.link.LinkStatus.Trouble;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.site.SystemId;
 import org.slf4j.Logger;
@@ -18,6 +19,7 @@ import org.slf4j.LoggerFactory;
 final class StatusBox {
     private static final Logger LOG = LoggerFactory.getLogger(StatusBox.class);
     private static final int MOST_NOTICES = 30;
+    private static final int LONGEST_MAKE = 60;
 
     private final Clock clock;
     private final Consumer<LinkStatus> listener;
@@ -35,18 +37,26 @@ final class StatusBox {
     }
 
     synchronized void heard() {
-        LinkStatus s = status;
-        status = new LinkStatus(
-                s.system(),
-                s.name(),
-                s.state(),
-                s.since(),
-                Optional.of(clock.instant()),
-                s.problem(),
-                s.retryAt(),
-                s.done(),
-                s.of(),
-                s.notices());
+        status = status.heard(clock.instant());
+    }
+
+    /** What the other end says it is, in so many characters at most and without those that are none. */
+    void make(String said) {
+        String plain = said.codePoints()
+                .filter(c -> !Character.isISOControl(c))
+                .limit(LONGEST_MAKE)
+                .collect(StringBuilder::new, StringBuilder::appendCodePoint, StringBuilder::append)
+                .toString()
+                .strip();
+        LinkStatus now;
+        synchronized (this) {
+            if (plain.isEmpty() || status.make().filter(plain::equals).isPresent()) {
+                return;
+            }
+            status = status.madeAs(plain);
+            now = status;
+        }
+        listener.accept(now);
     }
 
     void state(State state) {
@@ -90,18 +100,7 @@ final class StatusBox {
     }
 
     private LinkStatus renewed() {
-        LinkStatus s = status;
-        status = new LinkStatus(
-                s.system(),
-                s.name(),
-                s.state(),
-                s.since(),
-                s.lastHeard(),
-                s.problem(),
-                s.retryAt(),
-                s.done(),
-                s.of(),
-                List.copyOf(notices.values()));
+        status = status.noting(List.copyOf(notices.values()));
         return status;
     }
 
@@ -109,11 +108,23 @@ final class StatusBox {
         LinkStatus now;
         synchronized (this) {
             LinkStatus s = status;
-            Instant since = s.state() == state ? s.since() : clock.instant();
-            now = new LinkStatus(
-                    s.system(), s.name(), state, since, s.lastHeard(), problem, retryAt, done, of, s.notices());
+            Instant at = clock.instant();
+            now = s.of(state, s.state() == state ? s.since() : at, problem, retryAt, done, of)
+                    .troubled(trouble(s, state, problem, at));
             status = now;
         }
         listener.accept(now);
+    }
+
+    /** What went wrong last: it begins when a link goes down, takes the newest reason, and is over when the link is up. */
+    private static Optional<Trouble> trouble(LinkStatus before, State state, Optional<Saying> problem, Instant at) {
+        Optional<Trouble> last = before.lastTrouble();
+        Optional<Trouble> going = last.filter(t -> t.until().isEmpty());
+        if (state == State.DOWN && problem.isPresent()) {
+            return Optional.of(new Trouble(going.map(Trouble::at).orElse(at), Optional.empty(), problem.get()));
+        }
+        return state == State.UP && going.isPresent()
+                ? going.map(t -> new Trouble(t.at(), Optional.of(at), t.saying()))
+                : last;
     }
 }

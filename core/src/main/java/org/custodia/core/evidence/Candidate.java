@@ -1,5 +1,6 @@
 package org.custodia.core.evidence;
 
+import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -31,6 +32,11 @@ public record Candidate(
         Optional<Pairing.View> view,
         Set<DoorId> together,
         List<KnownOpening> openings) {
+    /** The likeliest first. */
+    static final Comparator<Candidate> LIKELIEST_FIRST = Comparator.comparingDouble(Candidate::weight)
+            .reversed()
+            .thenComparing(c -> c.camera().value());
+
     public Candidate {
         together = Set.copyOf(together);
         openings = List.copyOf(openings);

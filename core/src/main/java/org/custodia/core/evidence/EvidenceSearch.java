@@ -11,6 +11,8 @@ import java.util.Collection;
 import java.util.Comparator;
 import java.util.Deque;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -18,7 +20,9 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.custodia.core.event.EventLog;
+import org.custodia.core.event.EventLogException;
 import org.custodia.core.evidence.Candidate.Confidence;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.site.Camera;
@@ -33,7 +37,7 @@ import org.custodia.core.site.SystemId;
 
 /**
  * Looks for the cameras of doors, in the background: asks recorders for stills of when a door opened, a few a second of each,
- * and stops with a camera as soon as it is decided. What came of it is kept until the process ends.
+ * and stops with a camera as soon as it is decided. What came of it is kept beside the log.
  */
 public final class EvidenceSearch implements AutoCloseable {
     /** From one question to the same recorder to the next. */
@@ -89,9 +93,26 @@ public final class EvidenceSearch implements AutoCloseable {
      * @param of how many could be asked
      * @param openings at how many openings was looked
      * @param paired those of the cameras that are paired with the door already and do show it
+     * @param when it was told
      */
     public record Result(
-            Outcome outcome, List<Candidate> cameras, int asked, int of, int openings, List<CameraId> paired) {}
+            Outcome outcome,
+            List<Candidate> cameras,
+            int asked,
+            int of,
+            int openings,
+            List<CameraId> paired,
+            Instant when) {
+        public Result {
+            cameras = List.copyOf(cameras);
+            paired = List.copyOf(paired);
+        }
+
+        /** The same with other cameras. */
+        public Result with(List<Candidate> others, List<CameraId> alreadyPaired) {
+            return new Result(outcome, others, asked, of, openings, alreadyPaired, when);
+        }
+    }
 
     /**
      * How far it has come.
@@ -139,7 +160,13 @@ public final class EvidenceSearch implements AutoCloseable {
 
     private record Couple(DoorId door, CameraId camera) {}
 
-    private record Found(Outcome outcome, int asked, int of, int openings) {}
+    /**
+     * How far it is with a door.
+     *
+     * @param then the cameras as they were when it was done with, also in a process before: what was seen of them may be
+     *     forgotten since
+     */
+    private record Found(Outcome outcome, int asked, int of, int openings, Instant when, List<Candidate> then) {}
 
     private final Sites sites;
     private final Peeks peeks;
@@ -147,8 +174,12 @@ public final class EvidenceSearch implements AutoCloseable {
     private final Duration pace;
     private final boolean byNames;
     private final Openings openings;
+    private final Findings findings;
     private final PairEvidence evidence = new PairEvidence();
     private final Map<DoorId, Found> found = new HashMap<>();
+    /** Doors of which something else is known than is kept. */
+    private final Set<DoorId> unkept = new LinkedHashSet<>();
+
     private final Map<SystemId, Long> nextAt = new HashMap<>();
     private final Deque<DoorId> waiting = new ArrayDeque<>();
     private final PairEvidence lately = new PairEvidence();
@@ -167,8 +198,8 @@ public final class EvidenceSearch implements AutoCloseable {
     private long stills;
 
     /** Starts nothing yet. */
-    public EvidenceSearch(EventLog log, Sites sites, Peeks peeks, Clock clock) {
-        this(log, sites, peeks, clock, PACE, true);
+    public EvidenceSearch(EventLog log, Sites sites, Peeks peeks, Findings findings, Clock clock) {
+        this(log, sites, peeks, findings, clock, PACE, true);
     }
 
     /**
@@ -177,15 +208,51 @@ public final class EvidenceSearch implements AutoCloseable {
      * @param pace from one question to the same recorder to the next
      * @param byNames whether cameras of a like name are asked first
      */
-    public EvidenceSearch(EventLog log, Sites sites, Peeks peeks, Clock clock, Duration pace, boolean byNames) {
+    public EvidenceSearch(
+            EventLog log, Sites sites, Peeks peeks, Findings findings, Clock clock, Duration pace, boolean byNames) {
         this.sites = sites;
         this.peeks = peeks;
         this.clock = clock;
         this.pace = pace;
         this.byNames = byNames;
         this.openings = new Openings(log);
+        this.findings = findings;
+        findings.all().forEach((door, r) -> found.put(door, ofBefore(r)));
         this.thread = Threads.daemon("evidence", this::run);
         thread.start();
+    }
+
+    /** What was under way when the process ended was stopped by that. */
+    private static Found ofBefore(Result r) {
+        boolean going = r.outcome() == Outcome.WAITING || r.outcome() == Outcome.LOOKING;
+        return new Found(going ? Outcome.STOPPED : r.outcome(), r.asked(), r.of(), r.openings(), r.when(), r.cameras());
+    }
+
+    private void put(DoorId door, Outcome outcome, int asked, int of, int known) {
+        found.put(door, new Found(outcome, asked, of, known, clock.instant(), List.of()));
+        unkept.add(door);
+    }
+
+    /** Keeps what was found since the last time. What cannot be kept now is kept the next time. */
+    private void keep() {
+        Set<DoorId> doors;
+        synchronized (this) {
+            doors = new LinkedHashSet<>(unkept);
+            unkept.clear();
+        }
+        if (doors.isEmpty()) {
+            return;
+        }
+        Map<DoorId, Result> all = new LinkedHashMap<>();
+        doors.forEach(d -> of(d).ifPresent(r -> all.put(d, r)));
+        try {
+            findings.keep(all);
+        } catch (EventLogException e) {
+            synchronized (this) {
+                unkept.addAll(doors);
+            }
+            Threads.stumbled(e);
+        }
     }
 
     /** Looks for the cameras of some doors, after those that are being looked for. */
@@ -200,7 +267,7 @@ public final class EvidenceSearch implements AutoCloseable {
                 waiting.add(door);
                 ofDoors++;
                 evidence.forget(door);
-                found.put(door, new Found(Outcome.WAITING, 0, 0, 0));
+                put(door, Outcome.WAITING, 0, 0, 0);
             }
         }
         notifyAll();
@@ -255,7 +322,7 @@ public final class EvidenceSearch implements AutoCloseable {
 
     /** Looks for nothing more. What was found stays. */
     public synchronized void stop() {
-        waiting.forEach(d -> found.put(d, new Found(Outcome.STOPPED, 0, 0, 0)));
+        waiting.forEach(d -> put(d, Outcome.STOPPED, 0, 0, 0));
         waiting.clear();
         toCheck.clear();
         toMeasure.clear();
@@ -281,15 +348,16 @@ public final class EvidenceSearch implements AutoCloseable {
         synchronized (this) {
             here = found.get(door);
         }
-        return here == null
-                ? Optional.empty()
-                : Optional.of(new Result(
-                        here.outcome(),
-                        evidence.candidates(door, here.of()),
-                        here.asked(),
-                        here.of(),
-                        here.openings(),
-                        List.of()));
+        if (here == null) {
+            return Optional.empty();
+        }
+        List<Candidate> cameras = Stream.concat(
+                        evidence.candidates(door, here.of()).stream(),
+                        here.then().stream().filter(c -> evidence.looked(door, c.camera()) == 0))
+                .sorted(Candidate.LIKELIEST_FIRST)
+                .toList();
+        return Optional.of(
+                new Result(here.outcome(), cameras, here.asked(), here.of(), here.openings(), List.of(), here.when()));
     }
 
     private void run() {
@@ -314,9 +382,10 @@ public final class EvidenceSearch implements AutoCloseable {
                         door.isPresent() ? Optional.empty() : Optional.of(measures ? toMeasure.poll() : toCheck.poll());
                 now = door.or(() -> couple.map(Couple::door));
                 unwanted = false;
-                door.ifPresent(d -> found.put(d, new Found(Outcome.LOOKING, 0, 0, 0)));
+                door.ifPresent(d -> put(d, Outcome.LOOKING, 0, 0, 0));
             }
             try {
+                keep();
                 if (door.isPresent()) {
                     new OneDoor(door.get()).look();
                 } else if (measures) {
@@ -335,12 +404,23 @@ public final class EvidenceSearch implements AutoCloseable {
                 door.ifPresent(d -> end(d, Outcome.STOPPED));
                 Threads.stumbled(e);
             } finally {
+                door.ifPresent(this::settle);
+                couple.ifPresent(c -> lately.settle(c.door(), 1));
                 synchronized (this) {
                     now = Optional.empty();
                     done += door.isPresent() ? 1 : 0;
                 }
             }
         }
+    }
+
+    private void settle(DoorId door) {
+        Result so = of(door).orElseThrow();
+        synchronized (this) {
+            found.put(door, new Found(so.outcome(), so.asked(), so.of(), so.openings(), so.when(), so.cameras()));
+        }
+        evidence.settle(door, so.of());
+        keep();
     }
 
     private void measure(Couple couple) throws InterruptedException {
@@ -401,8 +481,8 @@ public final class EvidenceSearch implements AutoCloseable {
     }
 
     private synchronized void end(DoorId door, Outcome outcome) {
-        Found before = found.getOrDefault(door, new Found(outcome, 0, 0, 0));
-        found.put(door, new Found(outcome, before.asked(), before.of(), before.openings()));
+        Found before = found.get(door);
+        put(door, outcome, before.asked(), before.of(), before.openings());
     }
 
     /** Waits until a recorder may be asked again. */
@@ -484,7 +564,7 @@ public final class EvidenceSearch implements AutoCloseable {
 
         private void tell(Outcome outcome) {
             synchronized (EvidenceSearch.this) {
-                found.put(id, new Found(outcome, asked, of, known.size()));
+                put(id, outcome, asked, of, known.size());
             }
         }
 
@@ -603,6 +683,7 @@ public final class EvidenceSearch implements AutoCloseable {
         return new ArrayList<>(Arrays.asList(text.toLowerCase(Locale.ROOT).split("[\\s,.;:/-]+")));
     }
 
+    /** Ends it, and keeps what was found so far. */
     @Override
     public void close() {
         synchronized (this) {
@@ -612,6 +693,7 @@ public final class EvidenceSearch implements AutoCloseable {
         thread.interrupt();
         try {
             thread.join(5_000);
+            keep();
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
         }

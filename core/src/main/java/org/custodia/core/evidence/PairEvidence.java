@@ -46,15 +46,31 @@ public final class PairEvidence {
 
     private static final int MOST_STILL = 30;
     private static final int MOST_LOOKS = 24;
+    /** So many still pairs tell what a camera usually shows. */
+    private static final int MOST_USUAL = 6;
+    /** So many looks at doors that a camera does not show tell how often it stirs by chance; older ones are forgotten. */
+    private static final int MOST_ELSEWHERE = 40;
+
     /** So many more for one view than for the other decide it. */
     private static final int VIEW_DECIDED = 2;
 
-    private record Look(KnownOpening opening, BitSet changed, Film film) {}
+    /**
+     * @param film nothing once the door is settled: what matters of it is known then
+     */
+    private record Look(KnownOpening opening, BitSet changed, Optional<Film> film) {}
+
+    /** What a camera saw of one door. */
+    private static final class DoorFile {
+        private final List<Look> looks = new ArrayList<>();
+        private boolean settled;
+        private boolean shown;
+        private Optional<Pairing.View> view = Optional.empty();
+    }
 
     private static final class CameraFile {
         private final List<BitSet> still = new ArrayList<>();
         private final List<Glimpse> quiet = new ArrayList<>();
-        private final Map<DoorId, List<Look>> looks = new LinkedHashMap<>();
+        private final Map<DoorId, DoorFile> doors = new LinkedHashMap<>();
 
         /** What is different in many pictures of nothing. */
         private BitSet restless = new BitSet(Glimpse.CELLS);
@@ -65,6 +81,8 @@ public final class PairEvidence {
             quiet.add(other);
             if (still.size() > MOST_STILL) {
                 still.remove(0);
+            }
+            if (quiet.size() > 2 * MOST_USUAL) {
                 quiet.subList(0, 2).clear();
             }
             int[] different = new int[Glimpse.CELLS];
@@ -73,6 +91,11 @@ public final class PairEvidence {
             for (int cell = 0; cell < Glimpse.CELLS && still.size() >= ENOUGH_STILL; cell++) {
                 restless.set(cell, 3 * different[cell] >= still.size());
             }
+        }
+
+        List<Look> looks(DoorId door) {
+            DoorFile of = doors.get(door);
+            return of == null ? List.of() : of.looks;
         }
 
         static int cells(BitSet changed, BitSet restless) {
@@ -90,9 +113,9 @@ public final class PairEvidence {
 
     /** Takes in what a camera saw when a door opened; the same opening again takes the place of what was known of it. */
     public synchronized void saw(CameraId camera, KnownOpening opening, Film film) {
-        List<Look> looks = file(camera).looks.computeIfAbsent(opening.door(), d -> new ArrayList<>());
+        List<Look> looks = file(camera).doors.computeIfAbsent(opening.door(), d -> new DoorFile()).looks;
         looks.removeIf(l -> l.opening().at().equals(opening.at()));
-        looks.add(new Look(opening, film.before().differs(film.at()), film));
+        looks.add(new Look(opening, film.before().differs(film.at()), Optional.of(film)));
         looks.sort(Comparator.comparing((Look l) -> l.opening().at()).reversed());
         if (looks.size() > MOST_LOOKS) {
             looks.remove(looks.size() - 1);
@@ -111,9 +134,7 @@ public final class PairEvidence {
 
     /** At how many openings of a door a camera was looked at. */
     public synchronized int looked(DoorId door, CameraId camera) {
-        return files.containsKey(camera)
-                ? file(camera).looks.getOrDefault(door, List.of()).size()
-                : 0;
+        return files.containsKey(camera) ? file(camera).looks(door).size() : 0;
     }
 
     /** Whether something moved in a camera's picture at an opening; nothing where it was not looked. */
@@ -123,7 +144,7 @@ public final class PairEvidence {
             return Optional.empty();
         }
         BitSet restless = file.restless;
-        return file.looks.getOrDefault(opening.door(), List.of()).stream()
+        return file.looks(opening.door()).stream()
                 .filter(l -> l.opening().at().equals(opening.at()))
                 .findFirst()
                 .map(l -> moved(l, restless));
@@ -135,7 +156,38 @@ public final class PairEvidence {
 
     /** Forgets what was seen of a door, to begin anew. */
     public synchronized void forget(DoorId door) {
-        files.values().forEach(f -> f.looks.remove(door));
+        files.values().forEach(f -> f.doors.remove(door));
+    }
+
+    /**
+     * Keeps of a door what matters, now that it was looked at: pictures are forgotten, and of cameras that do not clearly show
+     * it no more than what tells how often they stir by chance. So what is kept of thousands of doors stays small.
+     *
+     * @param of among how many cameras it was looked for
+     */
+    public synchronized void settle(DoorId door, int of) {
+        files.forEach((camera, file) -> {
+            DoorFile known = file.doors.get(door);
+            if (known == null || known.settled) {
+                return;
+            }
+            Candidate so = candidate(door, camera, of);
+            known.view = so.view();
+            known.shown = so.confidence() == Confidence.SURE || so.confidence() == Confidence.LIKELY;
+            known.looks.replaceAll(l -> new Look(l.opening(), l.changed(), Optional.empty()));
+            known.settled = true;
+            List<Map.Entry<DoorId, DoorFile>> others = file.doors.entrySet().stream()
+                    .filter(e -> e.getValue().settled && !e.getValue().shown)
+                    .toList();
+            int looks = others.stream().mapToInt(e -> e.getValue().looks.size()).sum();
+            for (Map.Entry<DoorId, DoorFile> oldest : others) {
+                if (looks <= MOST_ELSEWHERE) {
+                    break;
+                }
+                looks -= oldest.getValue().looks.size();
+                file.doors.remove(oldest.getKey());
+            }
+        });
     }
 
     /**
@@ -146,7 +198,7 @@ public final class PairEvidence {
     public synchronized Candidate candidate(DoorId door, CameraId camera, int of) {
         CameraFile file = file(camera);
         BitSet restless = file.restless;
-        List<Look> looks = file.looks.getOrDefault(door, List.of());
+        List<Look> looks = file.looks(door);
         Elsewhere elsewhere = elsewhere(file, restless, door);
         int counted = 0;
         int moved = 0;
@@ -175,7 +227,7 @@ public final class PairEvidence {
                 looks.size(),
                 elsewhere.moved(),
                 elsewhere.looked(),
-                view(file, looks, restless),
+                view(file, door, restless),
                 inseparable,
                 shown);
     }
@@ -227,13 +279,13 @@ public final class PairEvidence {
                 .filter(b -> CameraFile.cells(b, restless) >= LEAST_CELLS)
                 .count();
         Set<DoorId> seen = new HashSet<>();
-        for (Map.Entry<DoorId, List<Look>> other : file.looks.entrySet()) {
+        for (Map.Entry<DoorId, DoorFile> other : file.doors.entrySet()) {
             if (other.getKey().equals(except)) {
                 continue;
             }
             int alone = 0;
             int aloneMoved = 0;
-            for (Look look : other.getValue()) {
+            for (Look look : other.getValue().looks) {
                 if (look.opening().alongside().isEmpty()) {
                     alone++;
                     aloneMoved += moved(look, restless) ? 1 : 0;
@@ -251,7 +303,12 @@ public final class PairEvidence {
     }
 
     /** From which side it sees the door: who comes in is seen before from outside, and afterwards from inside. */
-    private static Optional<Pairing.View> view(CameraFile file, List<Look> looks, BitSet restless) {
+    private static Optional<Pairing.View> view(CameraFile file, DoorId door, BitSet restless) {
+        DoorFile known = file.doors.get(door);
+        if (known != null && known.settled) {
+            return known.view;
+        }
+        List<Look> looks = file.looks(door);
         if (file.quiet.size() < 2 * ENOUGH_STILL) {
             return Optional.empty();
         }
@@ -260,11 +317,12 @@ public final class PairEvidence {
         besides.or(restless);
         int inside = 0;
         for (Look look : looks) {
-            Optional<Glimpse> after = look.film().after();
+            Optional<Film> film = look.film();
+            Optional<Glimpse> after = film.flatMap(Film::after);
             if (after.isEmpty() || look.opening().from().isEmpty() || !moved(look, restless)) {
                 continue;
             }
-            int earlier = CameraFile.cells(usual.differs(look.film().before()), besides);
+            int earlier = CameraFile.cells(usual.differs(film.get().before()), besides);
             int later = CameraFile.cells(usual.differs(after.get()), besides);
             if (Math.abs(later - earlier) > LEAST_CELLS) {
                 boolean goesIn = look.opening().from().get() == Side.ENTRY;
@@ -282,9 +340,9 @@ public final class PairEvidence {
         int[] different = new int[Glimpse.CELLS];
         int moved = 0;
         for (Look look : looks) {
-            if (moved(look, restless)) {
+            if (look.film().isPresent() && moved(look, restless)) {
                 moved++;
-                usual.differs(look.film().at()).stream().forEach(cell -> different[cell]++);
+                usual.differs(look.film().get().at()).stream().forEach(cell -> different[cell]++);
             }
         }
         BitSet leaf = new BitSet(Glimpse.CELLS);
@@ -301,11 +359,10 @@ public final class PairEvidence {
      */
     public synchronized List<Candidate> candidates(DoorId door, int of) {
         return files.entrySet().stream()
-                .filter(e -> e.getValue().looks.containsKey(door))
+                .filter(e -> e.getValue().doors.containsKey(door))
                 .map(e -> candidate(door, e.getKey(), of))
                 .filter(c -> c.confidence() != Confidence.NO && c.moved() > 0)
-                .sorted(Comparator.comparingDouble(Candidate::weight).reversed().thenComparing(c -> c.camera()
-                        .value()))
+                .sorted(Candidate.LIKELIEST_FIRST)
                 .toList();
     }
 }

@@ -355,15 +355,11 @@ public final class PairDesk implements AutoCloseable {
         List<CameraId> known =
                 pairs(door, actor).stream().map(k -> k.pairing().camera()).toList();
         return evidence.of(door)
-                .map(r -> new EvidenceSearch.Result(
-                        r.outcome(),
+                .map(r -> r.with(
                         r.cameras().stream()
                                 .filter(c -> !known.contains(c.camera()) && !judgements.refused(door, c.camera()))
                                 .filter(c -> maySee(c.camera(), actor))
                                 .toList(),
-                        r.asked(),
-                        r.of(),
-                        r.openings(),
                         r.cameras().stream()
                                 .filter(c -> known.contains(c.camera()))
                                 .filter(c -> c.confidence() == Candidate.Confidence.SURE

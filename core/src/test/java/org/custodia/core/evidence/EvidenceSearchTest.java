@@ -9,14 +9,17 @@ import java.time.Duration;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.atomic.AtomicInteger;
+import org.custodia.core.event.EventLogException;
 import org.custodia.core.evidence.Candidate.Confidence;
 import org.custodia.core.evidence.EvidenceSearch.Holds;
 import org.custodia.core.evidence.EvidenceSearch.Outcome;
 import org.custodia.core.evidence.EvidenceSearch.Result;
+import org.custodia.core.saying.Saying;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Crop;
 import org.custodia.core.site.DoorCapability;
@@ -27,8 +30,18 @@ import org.junit.jupiter.api.Test;
 
 class EvidenceSearchTest {
     private static EvidenceSearch search(SimulatedPlace place, Peeks peeks) {
+        return search(place, peeks, Findings.inMemory());
+    }
+
+    private static EvidenceSearch search(SimulatedPlace place, Peeks peeks, Findings findings) {
         return new EvidenceSearch(
-                place.log, place::sites, peeks, Clock.fixed(SimulatedPlace.END, ZoneOffset.UTC), Duration.ZERO, true);
+                place.log,
+                place::sites,
+                peeks,
+                findings,
+                Clock.fixed(SimulatedPlace.END, ZoneOffset.UTC),
+                Duration.ZERO,
+                true);
     }
 
     private static Result found(SimulatedPlace place, DoorId door) {
@@ -114,6 +127,95 @@ class EvidenceSearchTest {
             assertThat(found(search, two).cameras().get(0).camera()).isEqualTo(both);
             assertThat(search.of(two).orElseThrow().cameras().get(0).confidence())
                     .isEqualTo(Confidence.SURE);
+        }
+    }
+
+    @Test
+    void what_was_found_is_there_after_a_restart_and_what_waited_was_stopped() {
+        SimulatedPlace place = new SimulatedPlace(12);
+        DoorId one = place.door("one");
+        DoorId two = place.door("two");
+        CameraId camera = place.camera("of one", one);
+        place.camera("of two", two);
+        place.opensAtRandom(10, 20_000);
+        Findings findings = Findings.inMemory();
+        Result before;
+        try (EvidenceSearch search = search(place, place, findings)) {
+            before = found(search, one);
+            assertThat(before.cameras().get(0).camera()).isEqualTo(camera);
+        }
+        // As a process leaves it that was killed while doors waited.
+        findings.keep(Map.of(two, new Result(Outcome.WAITING, List.of(), 0, 0, 0, List.of(), SimulatedPlace.END)));
+        try (EvidenceSearch search = search(
+                place,
+                (c, at) -> {
+                    throw new IOException("nobody asks");
+                },
+                findings)) {
+            assertThat(search.of(one)).contains(before);
+            assertThat(search.of(two).orElseThrow().outcome()).isEqualTo(Outcome.STOPPED);
+            assertThat(search.progress().running()).isFalse();
+            // Looked for anew, what was found before no longer counts.
+            assertThat(found(search, one).outcome()).isEqualTo(Outcome.NO_PICTURES);
+            assertThat(findings.all().get(one).cameras()).isEmpty();
+        }
+    }
+
+    @Test
+    void findings_that_cannot_be_kept_now_are_kept_later() {
+        SimulatedPlace place = new SimulatedPlace(13);
+        DoorId one = place.door("one");
+        DoorId two = place.door("two");
+        place.camera("of one", one);
+        place.opensAtRandom(10, 20_000);
+        AtomicInteger left = new AtomicInteger(2);
+        Findings kept = Findings.inMemory();
+        Findings stumbling = new Findings() {
+            @Override
+            public void keep(Map<DoorId, Result> found) {
+                if (left.getAndDecrement() > 0) {
+                    throw new EventLogException(Saying.of("log.full"), new IOException("full"));
+                }
+                kept.keep(found);
+            }
+
+            @Override
+            public Map<DoorId, Result> all() {
+                return kept.all();
+            }
+        };
+        try (EvidenceSearch search = search(place, place, stumbling)) {
+            Result of = found(search, one);
+            assertThat(of.outcome()).isEqualTo(Outcome.DONE);
+            assertThat(kept.all()).isEmpty();
+            found(search, two);
+            await().until(() -> kept.all().containsKey(two));
+            assertThat(kept.all().get(one)).isEqualTo(of);
+        }
+    }
+
+    @Test
+    void what_is_remembered_of_a_camera_is_bounded_and_its_doors_stay_found() {
+        SimulatedPlace place = new SimulatedPlace(14);
+        List<DoorId> doors = new ArrayList<>();
+        for (int i = 0; i < 60; i++) {
+            doors.add(place.door("door " + i));
+        }
+        CameraId camera = place.camera("of the first", doors.get(0));
+        place.inside.add(camera);
+        place.opensAtRandom(4, 40_000);
+        try (EvidenceSearch search = search(place, place)) {
+            for (int round = 0; round < 2; round++) {
+                search.look(doors);
+                await().dontCatchUncaughtExceptions()
+                        .atMost(Duration.ofSeconds(60))
+                        .until(() -> !search.progress().running());
+                Candidate first =
+                        search.of(doors.get(0)).orElseThrow().cameras().get(0);
+                assertThat(first.camera()).isEqualTo(camera);
+                assertThat(first.confidence()).isIn(Confidence.SURE, Confidence.LIKELY);
+                assertThat(first.elsewhere()).isLessThanOrEqualTo(40 + 30);
+            }
         }
     }
 

@@ -18,6 +18,7 @@ import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.evidence.EvidenceSearch;
+import org.custodia.core.evidence.Findings;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
@@ -77,6 +78,7 @@ class PairDeskTest {
             (camera, at) -> {
                 throw new IOException("no picture");
             },
+            Findings.inMemory(),
             CLOCK);
     private final PairDesk desk = new PairDesk(hand, SITES, log, log, evidence, hand, CLOCK);
 

@@ -52,6 +52,7 @@ import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Marks;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.evidence.EvidenceSearch;
+import org.custodia.core.evidence.Findings;
 import org.custodia.core.link.AccessLink;
 import org.custodia.core.message.MessageDesk;
 import org.custodia.core.operator.Actor;
@@ -213,6 +214,7 @@ class WorkplaceTest {
             (camera, at) -> {
                 throw new IOException("no picture");
             },
+            Findings.inMemory(),
             CLOCK);
 
     private SetupDesk setup() {

@@ -1,5 +1,7 @@
 package org.custodia.desktop.setup;
 
+import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -17,10 +19,14 @@ import org.custodia.core.site.Door;
 import org.custodia.core.site.Pairing;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.words.ClockWords;
 
 /** What was found for a door by what moved when it opened, and how to look for it. */
 final class EvidencePart extends VBox {
     private static final Texts TEXTS = Texts.of(EvidencePart.class);
+
+    /** What was found so long ago says when. */
+    private static final Duration JUST_NOW = Duration.ofMinutes(30);
 
     private final PairsModel pairs;
     private final Door door;
@@ -76,7 +82,7 @@ final class EvidencePart extends VBox {
         going = outcome == Outcome.WAITING || outcome == Outcome.LOOKING;
         look.setDisable(going);
         look.setText(TEXTS.say(found.isEmpty() ? "look" : "look-again"));
-        say(found.map(this::words).orElse(TEXTS.say("not-looked")));
+        say(found.map(r -> words(r) + when(r)).orElse(TEXTS.say("not-looked")));
         List<Candidate> candidates = found.map(Result::cameras).orElse(List.of());
         List<CandidateRow> now = new ArrayList<>();
         for (Candidate candidate : candidates) {
@@ -93,6 +99,18 @@ final class EvidencePart extends VBox {
         if (!rows.getChildren().equals(now)) {
             rows.getChildren().setAll(now);
         }
+    }
+
+    /** When that was, where it is not of just now. */
+    private String when(Result result) {
+        Instant now = pairs.desk().now();
+        return going || result.when().isAfter(now.minus(JUST_NOW))
+                ? ""
+                : " "
+                        + TEXTS.say(
+                                "evidence-when",
+                                ClockWords.dated(
+                                        result.when(), now, pairs.desk().zone()));
     }
 
     private String words(Result result) {

@@ -2,6 +2,7 @@ package org.custodia.desktop.setup;
 
 import java.util.Optional;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import javafx.geometry.Pos;
 import javafx.scene.AccessibleRole;
 import javafx.scene.control.Label;
@@ -17,6 +18,8 @@ import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.setup.LinksModel.Line;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
+import org.custodia.desktop.words.ClockWords;
+import org.custodia.desktop.words.DoorWords;
 import org.custodia.desktop.words.LinkWords;
 
 /** One connection as a line: what it is, how it is doing, how its clock goes, what it sends. Opens to its editor. */
@@ -31,6 +34,7 @@ final class LinkRow extends VBox {
     private final LinkSign sign;
     private final Label name = new Label();
     private final Label what = new Label();
+    private final Label where = new Label();
     private final Label how = new Label();
     private final Label odd = new Label();
     private final Label clock = new Label();
@@ -49,13 +53,13 @@ final class LinkRow extends VBox {
         getStyleClass().add("link-row");
         row.getStyleClass().add("link-line");
         name.getStyleClass().add("strong");
-        for (Label small : new Label[] {what, odd, delay}) {
+        for (Label small : new Label[] {what, where, odd, delay}) {
             small.getStyleClass().add("secondary");
         }
         for (Label long_ : new Label[] {how, odd}) {
             long_.setWrapText(true);
         }
-        VBox first = column("link-name", name, what);
+        VBox first = column("link-name", name, what, where);
         VBox second = column("link-how", how, odd);
         HBox.setHgrow(second, Priority.ALWAYS);
         row.getChildren()
@@ -120,13 +124,28 @@ final class LinkRow extends VBox {
         getChildren().setAll(row);
     }
 
+    /** What went wrong last, once it is over; what goes on is said by how it is doing. */
+    private Optional<String> trouble(LinkStatus status) {
+        return status.lastTrouble().flatMap(t -> t.until()
+                .map(over -> TEXTS.say(
+                        "trouble-over",
+                        ClockWords.dated(
+                                t.at(), links.desk().now(), links.desk().zone()),
+                        DoorWords.lasted(t.at(), over),
+                        SayingWords.of(t.saying()))));
+    }
+
     /** What changes as time passes. */
     void tick() {
         LinkSetup link = line.link();
         Optional<LinkStatus> status = links.status(link);
         name.setText(link.name());
-        what.setText(TEXTS.say("kind-at", SetupWords.kind(link.kind()), link.address()));
-        what.setTooltip(new Tooltip(link.address().toString()));
+        String kind = SetupWords.kind(link.kind());
+        what.setText(status.flatMap(LinkStatus::make)
+                .map(m -> TEXTS.say("kind-made", kind, m))
+                .orElse(kind));
+        where.setText(link.address().toString());
+        where.setTooltip(new Tooltip(link.address().toString()));
         String words = link.paused()
                 ? TEXTS.say("paused")
                 : status.map(s -> LinkWords.of(s, links.desk().now())).orElseGet(() -> TEXTS.say("starts"));
@@ -134,8 +153,8 @@ final class LinkRow extends VBox {
         sign.show(
                 status.map(LinkStatus::state),
                 link.paused() ? org.custodia.core.event.Priority.NONE : SetupWords.priority(status));
-        String notices = status.map(
-                        s -> s.notices().stream().map(SayingWords::of).collect(Collectors.joining("\n")))
+        String notices = status.map(s -> Stream.concat(s.notices().stream().map(SayingWords::of), trouble(s).stream())
+                        .collect(Collectors.joining("\n")))
                 .orElse("");
         odd.setText(notices);
         odd.setManaged(!notices.isEmpty());
@@ -154,6 +173,6 @@ final class LinkRow extends VBox {
         delay.setManaged(!arrive.isEmpty());
         unread.setText(line.notUnderstood() == 0 ? "" : TEXTS.say("messages-not-understood", line.notUnderstood()));
         unread.setManaged(!unread.getText().isEmpty());
-        row.setAccessibleText(TEXTS.say("row-spoken", link.name(), SetupWords.kind(link.kind()), words));
+        row.setAccessibleText(TEXTS.say("row-spoken", link.name(), kind, words));
     }
 }

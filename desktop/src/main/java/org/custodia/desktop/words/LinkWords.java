@@ -21,7 +21,8 @@ public final class LinkWords {
             case READING_BACKLOG -> TEXTS.say("link-reading", s.done(), s.of());
             case UP ->
                 s.lastHeard()
-                        .map(t -> TEXTS.say("link-up-heard", DoorWords.lasted(t, now)))
+                        .map(t ->
+                                TEXTS.say("link-up-heard", DoorWords.lasted(t, now), DoorWords.lasted(s.since(), now)))
                         .orElseGet(() -> TEXTS.say("link-up"));
             case DOWN -> {
                 String since = DoorWords.lasted(s.since(), now);

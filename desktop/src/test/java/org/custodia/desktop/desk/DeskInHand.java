@@ -37,6 +37,7 @@ import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Marks;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.evidence.EvidenceSearch;
+import org.custodia.core.evidence.Findings;
 import org.custodia.core.evidence.Peeks;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.message.MessagesInHand;
@@ -128,7 +129,7 @@ public final class DeskInHand implements AutoCloseable {
         when(people.person(any(), any())).thenReturn(OnFile.notThen());
         Sites sites = DeskInHand::sites;
         board = new DoorBoard(log, new MemoryCheckpoints(log), log, sites, clock);
-        evidence = new EvidenceSearch(log, sites, peeks, clock);
+        evidence = new EvidenceSearch(log, sites, peeks, Findings.inMemory(), clock);
         alarms = new AlarmDesk(log, log, Marks.inMemory(), Known.of(sites::get), (d, c, r) -> {}, clock);
         messages = new MessagesInHand(alarms, log, sites, people, clock);
         ruleBook = new RulesInHand(rules);

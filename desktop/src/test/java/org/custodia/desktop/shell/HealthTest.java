@@ -44,6 +44,7 @@ class HealthTest {
         return new LinkStatus(
                 new SystemId(id),
                 id,
+                Optional.empty(),
                 state,
                 NOW.minusSeconds(65),
                 Optional.of(NOW.minusSeconds(2)),
@@ -51,7 +52,8 @@ class HealthTest {
                 Optional.of(NOW.plusSeconds(4)),
                 43_000,
                 198_000,
-                List.of());
+                List.of(),
+                Optional.empty());
     }
 
     private static Health.Line say(LinkStatus... links) {
@@ -102,6 +104,7 @@ class HealthTest {
         LinkStatus odd = new LinkStatus(
                 new SystemId("a"),
                 "Tidewater",
+                Optional.empty(),
                 State.UP,
                 NOW,
                 Optional.empty(),
@@ -109,7 +112,8 @@ class HealthTest {
                 Optional.empty(),
                 0,
                 0,
-                List.of(Saying.of("link.cameras-left-out", 2)));
+                List.of(Saying.of("link.cameras-left-out", 2)),
+                Optional.empty());
         Health.Line line = say(odd, link("b", State.UP, null));
         assertThat(line.words()).isEqualTo("Tidewater: something is odd");
         assertThat(line.priority()).isEqualTo(Priority.LOW);
