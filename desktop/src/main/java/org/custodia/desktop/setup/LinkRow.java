@@ -163,7 +163,9 @@ final class LinkRow extends VBox {
                 .map(n -> links.desk().services().clocks().newest().get(link.system()))
                 .map(SetupWords::clock)
                 .orElse(""));
-        sends.setText(line.today().map(n -> TEXTS.say("events-today", n)).orElse(""));
+        sends.setText(line.today()
+                .map(n -> TEXTS.say("events-today", n))
+                .orElseGet(() -> link.kind().equals("recorder") ? TEXTS.say("cameras-of", links.cameras(link)) : ""));
         String arrive = line.delay()
                 .map(d -> d.toMillis() < AT_ONCE
                         ? TEXTS.say("arrive-at-once")

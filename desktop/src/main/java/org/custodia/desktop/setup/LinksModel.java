@@ -107,6 +107,13 @@ final class LinksModel implements AutoCloseable {
                 .findFirst();
     }
 
+    /** How many cameras of a recorder are known here. */
+    int cameras(LinkSetup link) {
+        return Math.toIntExact(desk.services().sites().get().cameras().stream()
+                .filter(c -> c.recorder().equals(link.system()))
+                .count());
+    }
+
     /** One that is not there yet; what it speaks is what most do. */
     LinkDraft fresh() {
         return new LinkDraft(this, trials, setup(), Optional.empty());
