@@ -1,10 +1,12 @@
 package org.custodia.core.alarm;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Priority;
 import org.custodia.core.site.PersonId;
@@ -36,6 +38,12 @@ public record Alarm(
         List<Note> notes,
         List<Tick> ticks,
         Call call) {
+    /** Whoever has one in hand and does nothing about it for so long is not taken to be at it, where it happens again. */
+    public static final Duration LEFT_ALONE = Duration.ofHours(1);
+
+    /** What happens again sooner is taken to go on. */
+    public static final Duration QUIET = Duration.ofMinutes(5);
+
     /** Those to see to first: by priority, then by age. */
     public static final Comparator<Alarm> BY_URGENCY = Comparator.comparing(
                     (Alarm a) -> a.origin().priority())
@@ -83,7 +91,9 @@ public record Alarm(
         /** It is no more. */
         ENDED,
         /** It was over as soon as it happened. */
-        MOMENT
+        MOMENT,
+        /** It may be so or not: the rule that would find out is gone, switched off or watches something else by now. */
+        UNWATCHED
     }
 
     /** How far it has been dealt with. */
@@ -162,22 +172,55 @@ public record Alarm(
 
     // ---- What happens to it
 
-    /** Whether it calls once more if it happens again: where it was over, and nobody has it in hand. */
-    boolean callsIfAgain() {
-        return condition == Condition.ENDED && owner.isEmpty();
+    /** Whether what it was about was over, as far as anybody watched. */
+    boolean over() {
+        return condition == Condition.ENDED || condition == Condition.UNWATCHED;
     }
 
-    /** It happened again. Where it was over and nobody has it in hand, it calls again. */
+    /**
+     * Whether it calls once more if it happens again: where it was over, somebody has seen it, and nobody has it in hand, or
+     * whoever has did nothing about it for {@link #LEFT_ALONE}. What nobody has seen calls as it is, since when it did. What
+     * is over as soon as it happens is over once it has not happened for {@link #QUIET}.
+     *
+     * @param at when it happens again
+     * @param told when that is known
+     */
+    boolean callsIfAgain(Instant at, Instant told) {
+        boolean wasOver = over() || condition == Condition.MOMENT && !at.isBefore(latest.plus(QUIET));
+        if (!wasOver || shelved.isPresent() || acknowledged.isEmpty()) {
+            return false;
+        }
+        return owner.isEmpty() || !told.isBefore(doneLast().plus(LEFT_ALONE));
+    }
+
+    /** Whether it begins anew if it happens again, so that what was said of it before says nothing of it then. */
+    boolean beginsIfAgain(Instant at, Instant told) {
+        return over() && owner.isEmpty() || callsIfAgain(at, told);
+    }
+
+    /** When somebody did something about it last. */
+    private Instant doneLast() {
+        return Stream.of(
+                        acknowledged.map(By::when).stream(),
+                        owner.map(Owner::since).stream(),
+                        ticks.stream().map(t -> t.by().when()),
+                        notes.stream().map(n -> n.by().when()))
+                .flatMap(s -> s)
+                .max(Comparator.naturalOrder())
+                .orElse(Instant.MIN);
+    }
+
+    /** It happened again, and may call for that. */
     Alarm again(Instant at, Instant told) {
-        boolean anew = condition == Condition.ENDED;
-        boolean calls = callsIfAgain();
+        boolean anew = over();
+        boolean calls = callsIfAgain(at, told);
         return new Alarm(
                 origin,
                 anew ? Condition.ON : condition,
                 times + 1,
                 at.isAfter(latest) ? at : latest,
                 calls ? Optional.empty() : acknowledged,
-                owner,
+                calls ? Optional.empty() : owner,
                 shelved,
                 finished,
                 notes,
@@ -186,19 +229,17 @@ public record Alarm(
     }
 
     Alarm ended() {
+        return condition(Condition.ENDED);
+    }
+
+    /** Nobody watches any more whether it is still so. */
+    Alarm unwatched() {
+        return condition(Condition.UNWATCHED);
+    }
+
+    private Alarm condition(Condition now) {
         return condition == Condition.ON
-                ? new Alarm(
-                        origin,
-                        Condition.ENDED,
-                        times,
-                        latest,
-                        acknowledged,
-                        owner,
-                        shelved,
-                        finished,
-                        notes,
-                        ticks,
-                        call)
+                ? new Alarm(origin, now, times, latest, acknowledged, owner, shelved, finished, notes, ticks, call)
                 : this;
     }
 

@@ -38,6 +38,8 @@ public final class AlarmBook {
             Kinds.ALARM_NOTE,
             Kinds.ALARM_FINISHED);
 
+    /** The detail of the fact that a condition is watched no more, since its rule is gone. */
+    static final String UNWATCHED = "unwatched";
     /** Finished alarms that are kept at hand; the log has all. */
     static final int MOST_FINISHED = 2_000;
 
@@ -120,7 +122,8 @@ public final class AlarmBook {
             return Optional.empty();
         }
         if (fact.kind().equals(Kinds.ALARM_AGAIN)) {
-            if (before.get().callsIfAgain()) {
+            // Whatever changed it said when it happened.
+            if (before.get().beginsIfAgain(instant(fact, "since"), fact.time())) {
                 forgetCauses(after.id());
             }
             fact.detail("of").flatMap(EventKey::parse).ifPresent(c -> caused(after.id(), c));
@@ -180,7 +183,7 @@ public final class AlarmBook {
                 boolean twice = found.put(new Found(a.origin().rule(), cause), true) != null;
                 return twice ? a : a.again(instant(fact, "since"), fact.time());
             } else if (kind.equals(Kinds.ALARM_ENDED)) {
-                return a.ended();
+                return fact.detail(UNWATCHED).isPresent() ? a.unwatched() : a.ended();
             } else if (kind.equals(Kinds.ALARM_ACKNOWLEDGED)) {
                 return a.acknowledged(by);
             } else if (kind.equals(Kinds.ALARM_TAKEN)) {

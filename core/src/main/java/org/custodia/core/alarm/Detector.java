@@ -18,12 +18,16 @@ import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Provenance;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.CameraId;
+import org.custodia.core.site.Device;
 import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SiteModel;
+import org.custodia.core.site.SystemId;
 
 /**
  * Goes through events in the order of the log and finds what rules are about; also what no event says, by {@link DoorWatch}.
@@ -41,6 +45,9 @@ public final class Detector {
 
     private final Map<EventKind, Index> beginning = new HashMap<>();
     private final Map<EventKind, Index> ending = new HashMap<>();
+    /** Rules whose conditions last, and end by what is looked at. */
+    private final Map<String, Rule> lasting = new HashMap<>();
+
     private final Known known;
     private final DoorWatch doors;
     private final boolean watchesDoors;
@@ -109,6 +116,9 @@ public final class Detector {
             if (rule.on()) {
                 index(beginning, rule.when().kinds(), rule);
                 index(ending, rule.endedBy(), rule);
+                if (!rule.endedBy().isEmpty()) {
+                    lasting.put(rule.id(), rule);
+                }
                 if (rule.when() instanceof Rule.Unfollowed unfollowed) {
                     index(ending, unfollowed.by(), rule);
                 } else if (rule.when() instanceof Rule.Often often) {
@@ -126,6 +136,40 @@ public final class Detector {
     /** Whether an event of a kind can make any difference. */
     public boolean looksAt(EventKind kind) {
         return beginning.containsKey(kind) || ending.containsKey(kind) || watchesDoors && DoorWatch.looksAt(kind);
+    }
+
+    /** Whether it is found that something which a rule was about has ended, once it has. */
+    boolean ends(String rule, Subject subject) {
+        Rule of = lasting.get(rule);
+        if (of == null) {
+            return false;
+        }
+        Rule.Where where = of.where();
+        SiteModel model = known.sites();
+        Optional<Door> door = subject.door()
+                .or(() -> subject.sort() == Subject.Sort.DEVICE
+                        ? model.device(new DeviceId(subject.id())).flatMap(Device::door)
+                        : Optional.empty())
+                .flatMap(model::door);
+        return where.anywhere()
+                // Events of controllers may name doors or not.
+                || subject.sort() == Subject.Sort.CONTROLLER
+                || subject.door().filter(where.doors()::contains).isPresent()
+                || subject.sort() == Subject.Sort.DEVICE && where.devices().contains(new DeviceId(subject.id()))
+                || system(subject, model).filter(where.systems()::contains).isPresent()
+                || subject.site(model).filter(where.sites()::contains).isPresent()
+                || door.filter(d -> where.doors().contains(d.id()) || in(where, d))
+                        .isPresent();
+    }
+
+    private static Optional<SystemId> system(Subject subject, SiteModel model) {
+        return switch (subject.sort()) {
+            case DOOR -> model.door(new DoorId(subject.id())).map(Door::system);
+            case DEVICE -> model.device(new DeviceId(subject.id())).map(Device::system);
+            case CAMERA -> model.camera(new CameraId(subject.id())).map(Camera::recorder);
+            case SYSTEM -> Optional.of(new SystemId(subject.id()));
+            case CONTROLLER -> Optional.empty();
+        };
     }
 
     /** Takes in the next event of the log. */

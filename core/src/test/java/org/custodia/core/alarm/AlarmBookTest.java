@@ -26,7 +26,7 @@ class AlarmBookTest {
 
     private static Event fact(Random random, long position) {
         EventKind kind = FACTS.get(random.nextInt(FACTS.size()));
-        Event.Builder b = Event.of(new EventKey(SystemId.CUSTODIA, 1, position), kind, at(position))
+        Event.Builder b = Event.of(new EventKey(SystemId.CUSTODIA, 1, position), kind, at(position * 300))
                 .position(position)
                 .operator("o" + random.nextInt(3));
         if (kind.equals(Kinds.ALARM_RAISED)) {
@@ -46,13 +46,16 @@ class AlarmBookTest {
                         "since",
                         random.nextInt(9) == 0
                                 ? odd[random.nextInt(3)]
-                                : at(position).toString())
+                                : at(position * 300).toString())
                 .detail(
                         "until",
                         random.nextInt(4) == 0
                                 ? odd[random.nextInt(3)]
-                                : at(position + 5).toString())
+                                : at(position * 300 + 1_500).toString())
                 .detail("outcome", random.nextBoolean() ? "harmless" : "something else");
+        if (random.nextInt(3) == 0) {
+            b.detail("unwatched", "yes");
+        }
         if (random.nextInt(5) > 0) {
             b.detail("owner", "o" + random.nextInt(3));
         }
@@ -65,6 +68,7 @@ class AlarmBookTest {
         List<Event> facts = new ArrayList<>();
         AlarmBook book = new AlarmBook();
         Map<EventKey, Alarm> finished = new HashMap<>();
+        Map<EventKey, Alarm> last = new HashMap<>();
         for (long i = 1; i <= 60; i++) {
             Event fact = fact(random, i);
             facts.add(fact);
@@ -81,6 +85,22 @@ class AlarmBookTest {
                                 || a.shelved().isEmpty())
                         .isTrue();
                 assertThat(a.times()).isPositive();
+                Alarm before = last.put(a.id(), a);
+                if (before != null
+                        && before.acknowledged().isEmpty()
+                        && fact.kind().equals(Kinds.ALARM_AGAIN)) {
+                    assertThat(a.call())
+                            .as("what nobody has seen calls since it did")
+                            .isEqualTo(before.call());
+                }
+                if (before != null && a.condition() != before.condition()) {
+                    assertThat(a.condition())
+                            .isIn(
+                                    before.condition() == Alarm.Condition.ON
+                                            ? Set.of(Alarm.Condition.ENDED, Alarm.Condition.UNWATCHED)
+                                            : Set.of(Alarm.Condition.ON));
+                    assertThat(before.condition()).isNotEqualTo(Alarm.Condition.MOMENT);
+                }
             });
         }
         AlarmBook again = new AlarmBook();

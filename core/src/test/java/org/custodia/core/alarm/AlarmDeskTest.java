@@ -19,6 +19,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.stream.Stream;
 import org.assertj.core.api.ThrowableAssert.ThrowingCallable;
 import org.awaitility.core.ConditionFactory;
 import org.custodia.core.event.Event;
@@ -122,6 +123,123 @@ class AlarmDeskTest {
         assertThat(log.events)
                 .filteredOn(e -> e.kind().equals(Kinds.ALARM_RAISED))
                 .allMatch(e -> e.door().isPresent());
+    }
+
+    @Test
+    void what_nobody_came_for_goes_on_calling_since_it_first_did_however_often_it_happens() {
+        log.store(make.event(Kinds.FORCED, VAULT, 110).build());
+        Alarm first = only();
+        for (int i = 0; i < 5; i++) {
+            log.store(make.event(Kinds.CLOSED, VAULT, 112 + 30 * i).build());
+            soon().until(() -> only().condition() == Alarm.Condition.ENDED);
+            now = at(130 + 30 * i);
+            log.store(make.event(Kinds.FORCED, VAULT, 130 + 30 * i).build());
+            int times = 2 + i;
+            soon().until(() -> only().times() == times);
+            assertThat(only().call().since()).isEqualTo(first.call().since());
+        }
+        now = first.call().since().plus(Duration.ofMinutes(3));
+        soon().until(() -> only().call().steps() > 0);
+    }
+
+    @Test
+    void a_moment_that_was_seen_calls_again_after_a_pause_and_not_while_it_goes_on() {
+        log.store(make.event(Kinds.DURESS, VAULT, 110).build());
+        Alarm first = only();
+        assertThat(first.condition()).isEqualTo(Alarm.Condition.MOMENT);
+        desk.acknowledge(List.of(first.id()), IV).join();
+        log.store(make.event(Kinds.DURESS, VAULT, 300).build());
+        soon().until(() -> only().times() == 2);
+        assertThat(only().state(now)).isEqualTo(Alarm.State.ACKNOWLEDGED);
+        now = at(700);
+        log.store(make.event(Kinds.DURESS, VAULT, 700).build());
+        soon().until(() -> only().times() == 3);
+        assertThat(only().state(now)).isEqualTo(Alarm.State.NEW);
+        assertThat(only().call()).isEqualTo(new Alarm.Call(at(700), 0));
+        // What comes late of before is of before.
+        desk.acknowledge(List.of(first.id()), IV).join();
+        log.store(make.event(Kinds.DURESS, VAULT, 120).late(true).build());
+        soon().until(() -> only().times() == 4);
+        assertThat(only().state(now)).isEqualTo(Alarm.State.ACKNOWLEDGED);
+    }
+
+    @Test
+    void what_somebody_has_in_hand_calls_again_once_they_have_left_it_alone() {
+        log.store(make.event(Kinds.DURESS, VAULT, 110).build());
+        Alarm first = only();
+        desk.take(first.id(), IV).join();
+        now = at(110 + 3_000);
+        desk.note(first.id(), "Somebody is on the way.", IV).join();
+        now = at(110 + 6_000);
+        log.store(make.event(Kinds.DURESS, VAULT, 110 + 6_000).build());
+        soon().until(() -> only().times() == 2);
+        assertThat(only().state(now)).isEqualTo(Alarm.State.IN_HAND);
+        now = at(110 + 9_000);
+        log.store(make.event(Kinds.DURESS, VAULT, 110 + 9_000).build());
+        soon().until(() -> only().times() == 3);
+        assertThat(only().state(now)).isEqualTo(Alarm.State.NEW);
+        assertThat(only().owner()).isEmpty();
+        // Put aside, it stays so until its time is over.
+        desk.shelve(first.id(), now.plus(Duration.ofDays(1)), "Known.", IV).join();
+        now = at(110 + 20_000);
+        log.store(make.event(Kinds.DURESS, VAULT, 110 + 20_000).build());
+        soon().until(() -> only().times() == 4);
+        assertThat(only().state(now)).isEqualTo(Alarm.State.SHELVED);
+    }
+
+    @Test
+    void what_no_rule_watches_any_more_is_not_said_to_be_still_so() {
+        log.store(
+                make.event(Kinds.HELD, VAULT, 110).build(),
+                make.event(Kinds.FORCED, GATE, 111).build());
+        soon().until(() -> open_().size() == 2);
+        Rule held = Rule.shipped().stream()
+                .filter(r -> r.id().equals("held"))
+                .findFirst()
+                .orElseThrow();
+        Rule forced = Rule.shipped().stream()
+                .filter(r -> r.id().equals("forced"))
+                .findFirst()
+                .orElseThrow();
+        // The one is of another door by now, the other as it was.
+        watch(
+                new Rule(
+                        held.id(),
+                        1,
+                        held.name(),
+                        true,
+                        held.when(),
+                        Rule.Where.at(Set.of(GATE)),
+                        held.who(),
+                        held.during(),
+                        held.priority(),
+                        held.then()),
+                forced);
+        soon().until(() -> alarmOf("held").condition() == Alarm.Condition.UNWATCHED);
+        assertThat(alarmOf("forced").condition()).isEqualTo(Alarm.Condition.ON);
+        // Also where the process has ended in between.
+        desk.close();
+        desk = new AlarmDesk(log, log, marks, Known.of(() -> Happening.SITES), (door, command, rule) -> {}, clock);
+        watch(held.on(false));
+        soon().until(() -> alarmOf("forced").condition() == Alarm.Condition.UNWATCHED);
+        // Once it is watched again and happens again, it is so again.
+        watch(held);
+        log.store(make.event(Kinds.HELD, VAULT, 150).build());
+        soon().until(() -> alarmOf("held").condition() == Alarm.Condition.ON);
+        assertThat(facts(Kinds.ALARM_ENDED)).isEqualTo(2);
+    }
+
+    private Alarm alarmOf(String rule) {
+        return open_().stream()
+                .filter(a -> a.origin().rule().equals(rule))
+                .findFirst()
+                .orElseThrow();
+    }
+
+    private void watch(Rule... rules) {
+        desk.watch(Stream.of(rules)
+                .map(r -> new AlarmDesk.Watched(r, Optional.empty()))
+                .toList());
     }
 
     @Test

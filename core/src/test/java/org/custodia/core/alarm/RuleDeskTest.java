@@ -193,16 +193,16 @@ class RuleDeskTest {
                 List.of(new Rule.Order(Rule.At.START, Optional.empty(), new DoorCommand.LetThrough())),
                 List.of());
         desk.keep(own("circle", RELEASED, then), 0, IV);
-        for (int i = 0; i < 3 * AlarmDesk.MOST_ORDERS_A_MINUTE; i++) {
+        for (int i = 0; i < 3 * AlarmWatch.MOST_ORDERS_A_MINUTE; i++) {
             double t = 110 + i * 0.01;
             log.store(make.event(Kinds.RELEASED, VAULT, t).build());
             soon().until(() -> open_().equals(List.of("circle")));
             alarms.finish(alarms.open(IV).get(0).id(), Outcome.DRILL, "", IV).join();
         }
-        assertThat(told).hasSize(AlarmDesk.MOST_ORDERS_A_MINUTE);
+        assertThat(told).hasSize(AlarmWatch.MOST_ORDERS_A_MINUTE);
         now = now.plusSeconds(61);
         log.store(make.event(Kinds.RELEASED, VAULT, 200).build());
-        soon().until(() -> told.size() == AlarmDesk.MOST_ORDERS_A_MINUTE + 1);
+        soon().until(() -> told.size() == AlarmWatch.MOST_ORDERS_A_MINUTE + 1);
     }
 
     @Test

@@ -64,6 +64,7 @@ public final class AlarmWords {
             case ON -> TEXTS.say("still", state);
             case ENDED -> TEXTS.say("ended", state);
             case MOMENT -> state;
+            case UNWATCHED -> TEXTS.say("unwatched", state);
         };
     }
 

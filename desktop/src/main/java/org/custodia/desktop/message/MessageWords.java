@@ -77,6 +77,7 @@ public final class MessageWords implements Message.Phrasing {
                     case ON -> TEXTS.say("condition-on");
                     case ENDED -> TEXTS.say("condition-ended");
                     case MOMENT -> "";
+                    case UNWATCHED -> TEXTS.say("condition-unwatched");
                 };
         String state =
                 switch (alarm.state(now)) {
