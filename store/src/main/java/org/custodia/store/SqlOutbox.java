@@ -49,6 +49,11 @@ public final class SqlOutbox implements Outbox {
         this.database = database;
     }
 
+    /** As {@link Outbox#due}. */
+    private static Condition due(Instant now) {
+        return STATE.eq(word(State.WAITING)).and(NEXT.le(micros(now)).or(NEXT.gt(micros(now.plus(LONGEST_AHEAD)))));
+    }
+
     /** Of people, not of systems. */
     private static Condition people() {
         return RECEIVER.notLike(SYSTEM + "%");
@@ -89,17 +94,13 @@ public final class SqlOutbox implements Outbox {
 
     @Override
     public Set<String> receiversDue(Instant now) {
-        return ask(dsl -> new LinkedHashSet<>(dsl.selectDistinct(RECEIVER)
-                .from(OUTBOX)
-                .where(STATE.eq(word(State.WAITING)))
-                .and(NEXT.le(micros(now)))
-                .fetch(RECEIVER)));
+        return ask(dsl -> new LinkedHashSet<>(
+                dsl.selectDistinct(RECEIVER).from(OUTBOX).where(due(now)).fetch(RECEIVER)));
     }
 
     @Override
     public List<Entry> due(String receiver, Instant now, int most) {
-        return entries(
-                STATE.eq(word(State.WAITING)).and(RECEIVER.eq(receiver)).and(NEXT.le(micros(now))), NUMBER.asc(), most);
+        return entries(due(now).and(RECEIVER.eq(receiver)), NUMBER.asc(), most);
     }
 
     private List<Entry> entries(Condition which, OrderField<Long> order, int most) {

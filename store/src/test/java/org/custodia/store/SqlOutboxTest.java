@@ -75,6 +75,9 @@ class SqlOutboxTest {
             assertThat(outbox.fares())
                     .containsOnlyKeys("duty")
                     .containsEntry("duty", new Outbox.Fares(2, Optional.of(T), Optional.of(later)));
+            // Its clock was set back by a day: nothing is put so far ahead.
+            assertThat(outbox.receiversDue(T.minus(Duration.ofDays(1)))).containsExactly("duty");
+            assertThat(outbox.due("duty", T.minus(Duration.ofDays(1)), 10)).hasSize(2);
             outbox.hurry("duty", later);
             assertThat(outbox.due("duty", later, 10)).hasSize(2);
             assertThat(outbox.of(new EventKey(SystemId.CUSTODIA, 1, 2))).hasSize(1);

@@ -52,6 +52,9 @@ final class AlarmWatch implements AutoCloseable {
     private static final String MARK = "alarms";
     private static final Duration MARK_EVERY = Duration.ofSeconds(5);
     private static final int MOST_WRITING = 500;
+    /** While nothing can be stored little is found; more than this is found again at the next beginning. */
+    private static final int MOST_UNWRITTEN = 20_000;
+
     private static final Duration TAKEN_WITHIN = Duration.ofSeconds(5);
     /** More orders than this a rule gives nobody; it would be going in a circle. */
     static final int MOST_ORDERS_A_MINUTE = 30;
@@ -89,6 +92,8 @@ final class AlarmWatch implements AutoCloseable {
     private final List<Writing> writing = new ArrayList<>();
 
     private final Set<String> topics = new HashSet<>();
+    /** What was found and could not be stored so far, in the order in which it was found. */
+    private final Deque<Detector.Finding> unwritten = new ArrayDeque<>();
     /** Whether what the rules of now do not watch has been told so. */
     private boolean unwatched;
 
@@ -203,6 +208,9 @@ final class AlarmWatch implements AutoCloseable {
         synchronized (waiting) {
             here = behind || !waiting.isEmpty() ? looked : Math.max(looked, toldUpTo);
         }
+        for (Detector.Finding finding : unwritten) {
+            here = Math.min(here, finding.by().position() - 1);
+        }
         Instant now = clock.instant();
         if (here > marked && (here - marked > AGAIN / 2 || !now.isBefore(markedAt.plus(MARK_EVERY)))) {
             markedAt = now;
@@ -293,14 +301,14 @@ final class AlarmWatch implements AutoCloseable {
             } catch (EventLogException e) {
                 // The intake says what is wrong with the log; it is asked again.
                 some = List.of();
+                rest();
             }
             if (some == null) {
                 return;
             }
             try {
-                for (Event event : some) {
-                    lookAt(event);
-                }
+                again();
+                lookAt(some);
                 detector.tick(clock.instant()).forEach(this::found);
                 settle();
                 if (!unwatched) {
@@ -344,6 +352,32 @@ final class AlarmWatch implements AutoCloseable {
             all.addAll(page);
         }
         return all;
+    }
+
+    /** Waits before something is tried again that just went wrong. */
+    private void rest() {
+        synchronized (waiting) {
+            if (!closed) {
+                try {
+                    waiting.wait(TICK.toMillis());
+                } catch (InterruptedException e) {
+                    Thread.currentThread().interrupt();
+                }
+            }
+        }
+    }
+
+    /** Looks at some; where the log cannot be asked or written meanwhile, the rest is read from it again. */
+    private void lookAt(List<Event> some) {
+        try {
+            some.forEach(this::lookAt);
+        } catch (EventLogException e) {
+            synchronized (waiting) {
+                waiting.clear();
+                behind = true;
+            }
+            rest();
+        }
     }
 
     /** One event that cannot be looked at costs itself, and not those after it. */
@@ -415,16 +449,37 @@ final class AlarmWatch implements AutoCloseable {
     }
 
     private void found(Detector.Finding finding) {
-        if (finding instanceof Detector.Raised raised) {
+        if (unwritten.isEmpty()) {
+            settle(finding.rule().id(), finding.subject());
+        }
+        if (!unwritten.isEmpty()) {
+            // What ends must not be told before what began.
+            unwritten(finding);
+        } else if (finding instanceof Detector.Raised raised) {
             raise(raised);
         } else if (finding instanceof Detector.Ended ended) {
             end(ended);
         }
     }
 
+    private void unwritten(Detector.Finding finding) {
+        if (unwritten.size() < MOST_UNWRITTEN) {
+            unwritten.add(finding);
+        }
+    }
+
+    /** Tries once more to store what could not be stored. */
+    private void again() {
+        if (!unwritten.isEmpty()) {
+            List<Detector.Finding> all = List.copyOf(unwritten);
+            unwritten.clear();
+            all.forEach(this::found);
+            settle();
+        }
+    }
+
     private void raise(Detector.Raised r) {
         String rule = r.rule().id();
-        settle(rule, r.subject());
         if (r.at().isBefore(since.getOrDefault(rule, Instant.MAX))
                 || book.knows(rule, r.cause().key())) {
             return;
@@ -458,27 +513,31 @@ final class AlarmWatch implements AutoCloseable {
         }
         r.cause().person().ifPresent(fact::person);
         about(fact, r.subject()).detail("of", r.cause().key().text()).detail("since", r.at().toString());
-        later(rule, r.subject(), fact, () -> {
+        later(r, fact, () -> {
             if (begins) {
                 order(r.rule(), Rule.At.START, r.subject());
             }
         });
     }
 
-    /** A fact that is being written, and what is done once it is. */
-    private record Writing(CompletableFuture<Event> stored, Runnable then) {}
+    /**
+     * A fact that is being written, and what is done once it is.
+     *
+     * @param finding by which it is found again if it cannot be; nothing for what is found again by itself
+     */
+    private record Writing(CompletableFuture<Event> stored, Optional<Detector.Finding> finding, Runnable then) {}
 
     /** Writes a fact together with others; what is about the same waits for it. */
-    private void later(String rule, Subject subject, Event.Builder fact, Runnable then) {
-        topics.add(rule + " " + subject);
-        writing.add(new Writing(intake.record(fact), then));
+    private void later(Detector.Finding finding, Event.Builder fact, Runnable then) {
+        topics.add(finding.rule().id() + " " + finding.subject());
+        writing.add(new Writing(intake.record(fact), Optional.of(finding), then));
         if (writing.size() >= MOST_WRITING) {
             settle();
         }
     }
 
     private void later(Event.Builder fact) {
-        writing.add(new Writing(intake.record(fact), () -> {}));
+        writing.add(new Writing(intake.record(fact), Optional.empty(), () -> {}));
         if (writing.size() >= MOST_WRITING) {
             settle();
         }
@@ -496,21 +555,21 @@ final class AlarmWatch implements AutoCloseable {
         writing.clear();
         topics.clear();
         for (Writing one : all) {
-            if (stored(one.stored())) {
+            if (stored(one.stored()).isEmpty()) {
                 one.then().run();
+            } else {
+                one.finding().ifPresent(this::unwritten);
             }
         }
     }
 
     private void end(Detector.Ended e) {
-        settle(e.rule().id(), e.subject());
         Optional<Alarm> open = book.openOf(e.rule().id(), e.subject())
                 .filter(a -> a.condition() == Alarm.Condition.ON)
                 // What ended before it began is of an earlier time.
                 .filter(a -> !e.by().time().isBefore(a.latest()));
         open.ifPresent(a -> later(
-                e.rule().id(),
-                e.subject(),
+                e,
                 tell(
                                 about(fact(Kinds.ALARM_ENDED, clock.instant()), e.subject()),
                                 a,
@@ -547,21 +606,28 @@ final class AlarmWatch implements AutoCloseable {
         return true;
     }
 
-    /** Waits until it is stored and told, so that the next thing is joined to it. */
+    /**
+     * Waits until it is stored and told, so that the next thing is joined to it.
+     *
+     * @throws EventLogException if it cannot be stored
+     */
     private void write(Event.Builder fact) {
-        stored(intake.record(fact));
+        stored(intake.record(fact)).ifPresent(why -> {
+            throw why;
+        });
     }
 
-    private static boolean stored(CompletableFuture<Event> fact) {
+    /** Why a fact could not be stored; nothing if it was. */
+    private static Optional<EventLogException> stored(CompletableFuture<Event> fact) {
         try {
             fact.join();
-            return true;
+            return Optional.empty();
         } catch (CompletionException e) {
-            if (!(e.getCause() instanceof EventLogException)) {
-                throw e;
+            if (e.getCause() instanceof EventLogException why) {
+                // The intake says that nothing can be stored.
+                return Optional.of(why);
             }
-            // The intake says that nothing can be stored. It is found again at the next beginning.
-            return false;
+            throw e;
         }
     }
 

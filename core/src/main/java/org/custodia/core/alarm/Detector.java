@@ -16,6 +16,7 @@ import org.custodia.core.door.DoorWatch;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
+import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Provenance;
 import org.custodia.core.site.Camera;
@@ -62,6 +63,9 @@ public final class Detector {
         Rule rule();
 
         Subject subject();
+
+        /** By which it was found. */
+        Event by();
     }
 
     /**
@@ -71,7 +75,12 @@ public final class Detector {
      * @param at when it happened
      * @param since when what was counted together began
      */
-    public record Raised(Rule rule, Subject subject, Event cause, Instant at, Instant since) implements Finding {}
+    public record Raised(Rule rule, Subject subject, Event cause, Instant at, Instant since) implements Finding {
+        @Override
+        public Event by() {
+            return cause;
+        }
+    }
 
     /** A condition that is no more. */
     public record Ended(Rule rule, Subject subject, Event by) implements Finding {}
@@ -274,9 +283,18 @@ public final class Detector {
         return reasons.isEmpty() || event.reason().filter(reasons::contains).isPresent();
     }
 
+    /** Whether a rule is about something. Where it cannot be looked up whom or when that was, it is: it is not to be missed. */
     private boolean concerns(Rule rule, Happened h) {
+        try {
+            return there(rule.where(), h) && concernsWhoAndWhen(rule, h);
+        } catch (EventLogException e) {
+            return true;
+        }
+    }
+
+    private boolean concernsWhoAndWhen(Rule rule, Happened h) {
         Event event = h.by();
-        if (!rule.who().includes(event.person(), p -> known.kindOf(p, event.time())) || !there(rule.where(), h)) {
+        if (!rule.who().includes(event.person(), p -> known.kindOf(p, event.time()))) {
             return false;
         }
         if (rule.during().equals(Hours.ALWAYS)) {

@@ -222,8 +222,22 @@ public final class Dispatch implements AutoCloseable {
                 return;
             } catch (EventLogException e) {
                 // The intake says what is wrong with the log; all this is tried again.
+                rest();
             } catch (RuntimeException e) {
                 Threads.stumbled(e);
+            }
+        }
+    }
+
+    /** Waits before something is tried again that just went wrong. */
+    private void rest() {
+        synchronized (fresh) {
+            if (!closed) {
+                try {
+                    fresh.wait(TICK.toMillis());
+                } catch (InterruptedException e) {
+                    Thread.currentThread().interrupt();
+                }
             }
         }
     }
@@ -258,12 +272,19 @@ public final class Dispatch implements AutoCloseable {
             // What comes from here on is told again as well, which does no harm.
             from = kept;
         }
-        List<Event> page = log.storedAfter(from, PAGE);
-        while (!page.isEmpty()) {
-            put(page.stream().flatMap(e -> all(e).stream()).toList());
-            from = page.get(page.size() - 1).position();
-            kept = from;
-            page = log.storedAfter(from, PAGE);
+        try {
+            List<Event> page = log.storedAfter(from, PAGE);
+            while (!page.isEmpty()) {
+                put(page.stream().flatMap(e -> all(e).stream()).toList());
+                from = page.get(page.size() - 1).position();
+                kept = from;
+                page = log.storedAfter(from, PAGE);
+            }
+        } catch (RuntimeException e) {
+            synchronized (fresh) {
+                behind = true;
+            }
+            throw e;
         }
     }
 
@@ -292,7 +313,7 @@ public final class Dispatch implements AutoCloseable {
         Instant now = clock.instant();
         for (String receiver : outbox.receiversDue(now)) {
             Pause pause = paused.get(receiver);
-            boolean waits = pause != null && pause.until().isAfter(now);
+            boolean waits = pause != null && !Outbox.due(pause.until(), now);
             if (!waits && !closed && busy.size() < MOST_AT_ONCE && busy.add(receiver)) {
                 workers.execute(() -> sendTo(receiver));
             }

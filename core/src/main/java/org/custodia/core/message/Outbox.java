@@ -1,5 +1,6 @@
 package org.custodia.core.message;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
@@ -16,6 +17,14 @@ import org.custodia.core.saying.Saying;
 public interface Outbox {
     /** What the receiver of a slip begins with that is for an access system, and not for a person; its id follows. */
     String SYSTEM = "@";
+
+    /** Nothing waits longer for its next attempt; what seems to was put there before the clock was set back. */
+    Duration LONGEST_AHEAD = Duration.ofMinutes(15);
+
+    /** Whether what is to be tried at an instant is to be tried now. */
+    static boolean due(Instant next, Instant now) {
+        return !next.isAfter(now) || next.isAfter(now.plus(LONGEST_AHEAD));
+    }
 
     /** How far a message has come. */
     enum State {

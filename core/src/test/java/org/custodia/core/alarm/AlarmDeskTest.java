@@ -15,8 +15,11 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Random;
 import java.util.Set;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.stream.Stream;
@@ -33,10 +36,13 @@ import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.operator.Roles;
+import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SystemId;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 
 /** Alarms that are raised once, joined, ended and dealt with: late, twice, by many, over restarts, by those who may not. */
 class AlarmDeskTest {
@@ -185,6 +191,63 @@ class AlarmDeskTest {
         log.store(make.event(Kinds.DURESS, VAULT, 110 + 20_000).build());
         soon().until(() -> only().times() == 4);
         assertThat(only().state(now)).isEqualTo(Alarm.State.SHELVED);
+    }
+
+    /** While the log is full what is found waits, in its order, also over a restart; and each is told once. */
+    @ParameterizedTest
+    @ValueSource(longs = {1, 2, 3, 4, 5, 6})
+    void what_cannot_be_stored_is_told_once_it_can_be(long seed) {
+        Random random = new Random(seed);
+        List<DoorId> doors = List.of(VAULT, GATE);
+        Map<DoorId, Alarm.Condition> last = new HashMap<>();
+        List<EventKey> forced = new ArrayList<>();
+        for (int i = 0; i < 60; i++) {
+            log.full = random.nextInt(3) > 0;
+            DoorId door = doors.get(random.nextInt(2));
+            boolean opens = random.nextBoolean();
+            Event event = make.event(opens ? Kinds.FORCED : Kinds.CLOSED, door, 110 + i)
+                    .build();
+            log.store(event);
+            if (opens) {
+                forced.add(event.key());
+                last.put(door, Alarm.Condition.ON);
+            } else {
+                last.replace(door, Alarm.Condition.ENDED);
+            }
+            now = at(110 + i);
+            if (random.nextInt(15) == 0) {
+                desk.close();
+                begin();
+            }
+        }
+        log.full = false;
+        soon().until(() -> found().size() >= forced.size());
+        assertThat(found()).containsExactlyInAnyOrderElementsOf(forced);
+        last.forEach((door, condition) -> soon().until(() -> open_().stream()
+                .anyMatch(x -> x.origin().subject().door().equals(Optional.of(door)) && x.condition() == condition)));
+        assertThat(facts(Kinds.ALARM_RAISED)).isEqualTo(last.size());
+    }
+
+    private List<EventKey> found() {
+        return log.events.stream()
+                .filter(e -> e.kind().equals(Kinds.ALARM_RAISED) || e.kind().equals(Kinds.ALARM_AGAIN))
+                .map(e -> EventKey.parse(e.detail("of").orElseThrow()).orElseThrow())
+                .toList();
+    }
+
+    @Test
+    void what_is_done_at_a_system_while_nothing_can_be_stored_is_taken_over_later() {
+        Event cause = make.event(Kinds.FORCED, VAULT, 110).build();
+        log.store(cause);
+        only();
+        log.full = true;
+        log.store(make.event(Kinds.SEEN_THERE, VAULT, 112)
+                .detail("of", cause.key().epoch() + ":" + cause.key().sequence())
+                .build());
+        log.store(make.event(Kinds.FORCED, GATE, 113).build());
+        log.full = false;
+        soon().until(() -> open_().size() == 2);
+        soon().until(() -> facts(Kinds.ALARM_ACKNOWLEDGED) == 1);
     }
 
     @Test

@@ -145,6 +145,15 @@ class DispatchTest {
             rig.desk.tryNow(IV);
             soon().until(() -> rig.to("phones").size() == 5);
             soon().until(() -> rig.dispatch.trouble().isEmpty());
+            // A clock that is set back does not have them wait until it has caught up.
+            rig.fates.put("phones.custodia.test", m -> Optional.of(no(Why.NOBODY_TAKES_ANY)));
+            rig.happens(Kinds.FORCED, new DoorId("tidewater/d9"), 190);
+            soon().until(() -> rig.to("duty").size() == 6);
+            soon().until(() -> rig.outbox.all(100).stream()
+                    .anyMatch(e -> e.attempts() == 1 && !e.maybe() && e.said().isPresent()));
+            rig.fates.clear();
+            rig.later(Duration.ofDays(-2));
+            soon().until(() -> rig.to("phones").size() == 6);
             // None of them can have arrived before.
             assertThat(rig.to("phones")).noneMatch(Message::maybeBefore);
         }
@@ -223,6 +232,24 @@ class DispatchTest {
             assertThat(again.id()).isEqualTo(id);
             assertThat(again.maybeBefore()).isTrue();
             assertThat(rig.to("duty")).as("what arrived is not sent again").hasSize(1);
+        }
+    }
+
+    /** More than waits in memory, while the outbox cannot be written, and then again once it is read from the log. */
+    @Test
+    void what_does_not_fit_while_nothing_can_be_written_is_not_lost() {
+        int many = 10_050;
+        try (PostRig rig = new PostRig(FORCED).both()) {
+            rig.outbox.full = true;
+            for (int i = 0; i < many; i++) {
+                rig.happens(Kinds.FORCED, new DoorId("tidewater/d" + i), 101);
+            }
+            soon().until(() -> rig.alarms.open(IV).size() == many);
+            rig.outbox.fillAfter = 700;
+            rig.outbox.full = false;
+            soon().until(() -> rig.outbox.fillAfter < 0);
+            rig.outbox.full = false;
+            soon().until(() -> rig.outbox.all(4 * many).size() == 2 * many);
         }
     }
 

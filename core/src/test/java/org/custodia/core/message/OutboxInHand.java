@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -19,8 +20,11 @@ import org.custodia.core.saying.Saying;
 /** An outbox in memory, which outlives who uses it. */
 final class OutboxInHand implements Outbox {
     private final List<Entry> all = new ArrayList<>();
+    private final Set<List<Object>> known = new HashSet<>();
     /** While it is so nothing can be written. */
     volatile boolean full;
+    /** After so many more are put in it is full once; not where it is less than nothing. */
+    volatile int fillAfter = -1;
 
     private void writable() {
         if (full) {
@@ -31,12 +35,12 @@ final class OutboxInHand implements Outbox {
     @Override
     public synchronized void put(Collection<Slip> slips, Instant now) {
         writable();
+        if (fillAfter >= 0) {
+            fillAfter = Math.max(-1, fillAfter - slips.size());
+            full = fillAfter < 0;
+        }
         for (Slip slip : slips) {
-            boolean there = all.stream()
-                    .anyMatch(e -> e.slip().alarm().equals(slip.alarm())
-                            && e.slip().receiver().equals(slip.receiver())
-                            && e.slip().occasion() == slip.occasion());
-            if (!there) {
+            if (known.add(List.of(slip.alarm(), slip.receiver(), slip.occasion()))) {
                 all.add(new Entry(
                         all.size(),
                         UUID.randomUUID().toString(),
@@ -53,7 +57,7 @@ final class OutboxInHand implements Outbox {
     }
 
     private Stream<Entry> waiting(Instant now) {
-        return all.stream().filter(e -> e.state() == State.WAITING && !e.next().isAfter(now));
+        return all.stream().filter(e -> e.state() == State.WAITING && Outbox.due(e.next(), now));
     }
 
     @Override
