@@ -313,7 +313,9 @@ public final class MessageDesk {
      * @throws org.custodia.core.operator.NotPermittedException if the operator may neither handle alarms nor edit rules
      */
     public void tryNow(Actor actor) {
-        maySee(actor);
+        if (!actor.maySomewhere(Permission.HANDLE_ALARMS)) {
+            actor.requireEverywhere(Permission.EDIT_RULES);
+        }
         dispatch.hurry();
     }
 

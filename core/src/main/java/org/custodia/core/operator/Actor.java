@@ -61,6 +61,12 @@ public record Actor(String operator, String name, String desk, Map<Permission, G
         return grant != null && (grant.where().all() || !grant.where().sites().isEmpty());
     }
 
+    /** Whether this actor may do, or change, it at some site. */
+    public boolean maySomewhere(Permission permission) {
+        Grant grant = grants.get(permission);
+        return grant != null && grant.level() == Level.CHANGE && mayLookSomewhere(permission);
+    }
+
     /** Whether this actor may at least see what of it belongs to no single site. */
     public boolean mayLookEverywhere(Permission permission) {
         Grant grant = grants.get(permission);

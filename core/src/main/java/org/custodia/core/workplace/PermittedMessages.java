@@ -33,6 +33,11 @@ public final class PermittedMessages {
         return permit.actor().mayEverywhere(Permission.EDIT_RULES);
     }
 
+    /** Whether the operator may have what waits tried at once. */
+    public boolean mayTry() {
+        return permit.actor().maySomewhere(Permission.HANDLE_ALARMS) || mayChange();
+    }
+
     /** Whether the operator may set up the server that takes mail. */
     public boolean maySetUp() {
         return permit.actor().mayEverywhere(Permission.SET_UP);

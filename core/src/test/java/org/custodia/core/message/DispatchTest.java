@@ -21,6 +21,8 @@ import java.util.Set;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
+import org.assertj.core.api.ThrowableAssert.ThrowingCallable;
+import org.custodia.core.alarm.Alarm;
 import org.custodia.core.alarm.Escalation;
 import org.custodia.core.alarm.Outcome;
 import org.custodia.core.alarm.Rule;
@@ -435,8 +437,41 @@ class DispatchTest {
             assertThatThrownBy(() -> rig.desk.keep(Escalation.USUAL, 0, may)).isInstanceOf(NotPermittedException.class);
             assertThatThrownBy(() -> rig.desk.takeOff("duty", 1, may)).isInstanceOf(NotPermittedException.class);
             assertThatThrownBy(() -> rig.desk.trial("duty", may)).isInstanceOf(NotPermittedException.class);
+            assertThatThrownBy(() -> rig.desk.drop(1, may)).isInstanceOf(NotPermittedException.class);
+            rig.happens(Kinds.FORCED, 101);
+            soon().until(() -> rig.alarms.open(IV).size() == 1);
+            Alarm alarm = rig.alarms.open(IV).get(0);
             var none = only(Permission.SEE_LIVE);
-            assertThatThrownBy(() -> rig.desk.messages(9, none)).isInstanceOf(NotPermittedException.class);
+            for (ThrowingCallable each : List.<ThrowingCallable>of(
+                    () -> rig.desk.messages(9, none),
+                    () -> rig.desk.about(alarm, none),
+                    () -> rig.desk.receivers(none),
+                    () -> rig.desk.names(none),
+                    () -> rig.desk.server(none),
+                    () -> rig.desk.escalation(none),
+                    () -> rig.desk.tryNow(none))) {
+                assertThatThrownBy(each).isInstanceOf(NotPermittedException.class);
+            }
+            assertThat(rig.desk.names(may)).containsOnlyKeys("duty", "phones");
+            // Whoever only looks has nothing sent.
+            Actor looks = new Actor(
+                    "x",
+                    "X",
+                    "desk",
+                    Map.of(Permission.HANDLE_ALARMS, new Actor.Grant(SiteScope.everywhere(), Actor.Level.LOOK)));
+            assertThat(rig.desk.messages(9, looks)).isNotNull();
+            assertThatThrownBy(() -> rig.desk.tryNow(looks)).isInstanceOf(NotPermittedException.class);
+            // What is no longer signed in with, or signed with, is not kept.
+            rig.desk.keep(
+                    new MailServer(
+                            0, "a.test", 587, MailServer.Security.STARTTLS, Optional.empty(), "us@custodia.test"),
+                    3,
+                    Optional.empty(),
+                    IV);
+            assertThat(rig.secrets.get(Keys.PASSWORD)).isEmpty();
+            assertThat(rig.secrets.get(Keys.of("phones"))).isPresent();
+            rig.desk.takeOff("phones", 1, IV);
+            assertThat(rig.secrets.get(Keys.of("phones"))).isEmpty();
         }
     }
 

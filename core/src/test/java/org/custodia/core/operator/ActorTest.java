@@ -45,6 +45,7 @@ class ActorTest {
             assertThat(nowhere.may(permission, HARBOUR)).isFalse();
             assertThat(nowhere.mayLook(permission, HARBOUR)).isFalse();
             assertThat(nowhere.mayEverywhere(permission)).isFalse();
+            assertThat(nowhere.maySomewhere(permission)).isFalse();
         }
         assertThatThrownBy(() -> new SiteScope(true, Set.of(HARBOUR))).isInstanceOf(IllegalArgumentException.class);
     }
@@ -56,6 +57,10 @@ class ActorTest {
         assertThat(looker.mayLook(Permission.EDIT_PEOPLE, HARBOUR)).isTrue();
         assertThat(looker.may(Permission.EDIT_PEOPLE, HARBOUR)).isFalse();
         assertThat(looker.mayEverywhere(Permission.EDIT_PEOPLE)).isFalse();
+        assertThat(looker.maySomewhere(Permission.EDIT_PEOPLE)).isFalse();
+        assertThat(looker.mayLookSomewhere(Permission.EDIT_PEOPLE)).isTrue();
+        Actor yard = Actor.with("a", "A", "desk", Set.of(Permission.EDIT_PEOPLE), SiteScope.at(YARD));
+        assertThat(yard.maySomewhere(Permission.EDIT_PEOPLE)).isTrue();
         assertThatThrownBy(() -> looker.require(Permission.EDIT_PEOPLE, HARBOUR))
                 .isInstanceOf(NotPermittedException.class);
     }

@@ -198,12 +198,19 @@ class SetupDeskTest {
                     () -> desk.add(LINK, "t", actor),
                     () -> desk.change(LINK.paused(true), Optional.empty(), 1, actor),
                     () -> desk.remove(TIDEWATER, 1, actor),
-                    () -> desk.walk(LINK, Optional.empty(), actor, f -> {}))) {
+                    () -> desk.walk(LINK, Optional.empty(), actor, f -> {}),
+                    () -> desk.whoAnswers(LINK, "t", actor),
+                    () -> desk.certificate(LINK, actor),
+                    () -> desk.syncClock(TIDEWATER, actor),
+                    () -> desk.putBack("tidewater", Optional.empty(), 1, actor),
+                    () -> desk.putBack("tidewater", Optional.of(LINK.paused(true)), 1, actor),
+                    () -> desk.takeIn(LINK.paused(true), 1, actor))) {
                 assertThatThrownBy(each).isInstanceOf(NotPermittedException.class);
             }
         }
         assertThatThrownBy(() -> desk.links(here)).isInstanceOf(NotPermittedException.class);
         assertThatThrownBy(() -> desk.links(others)).isInstanceOf(NotPermittedException.class);
+        assertThatThrownBy(() -> desk.clockSource(TIDEWATER, here)).isInstanceOf(NotPermittedException.class);
         assertThat(desk.links(looks)).hasSize(1);
         assertThat(hand.done).isEmpty();
         assertThat(hand.kept).containsEntry("link/tidewater", "t0ken");

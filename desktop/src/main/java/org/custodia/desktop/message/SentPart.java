@@ -120,7 +120,8 @@ final class SentPart extends VBox {
                 chosen().filter(s -> s.entry().state() == Outbox.State.WAITING).isPresent();
         drop.setDisable(!waits || !messages().mayChange());
         show.setDisable(chosen().flatMap(MessageDesk.Sent::alarm).isEmpty());
-        now.setDisable(rows.list().stream().noneMatch(s -> s.entry().state() == Outbox.State.WAITING));
+        now.setDisable(!messages().mayTry()
+                || rows.list().stream().noneMatch(s -> s.entry().state() == Outbox.State.WAITING));
     }
 
     /** Shows them as they stand. */
