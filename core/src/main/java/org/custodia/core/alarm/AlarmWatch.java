@@ -94,6 +94,9 @@ final class AlarmWatch implements AutoCloseable {
     private final Set<String> topics = new HashSet<>();
     /** What was found and could not be stored so far, in the order in which it was found. */
     private final Deque<Detector.Finding> unwritten = new ArrayDeque<>();
+    /** Since when, by a clock that nobody sets, alarms were known here to call. */
+    private Map<Calling, Long> calling = Map.of();
+
     /** Whether what the rules of now do not watch has been told so. */
     private boolean unwatched;
 
@@ -662,12 +665,22 @@ final class AlarmWatch implements AutoCloseable {
         unwatched = true;
     }
 
+    /** An alarm that calls, since an instant. */
+    private record Calling(EventKey alarm, Instant since) {}
+
     /** Calls louder, or others too, where nobody came. */
     private void escalate() {
         Instant now = clock.instant();
+        long nanos = System.nanoTime();
+        Map<Calling, Long> still = new HashMap<>();
         for (Alarm alarm : book.open()) {
             Escalation course = escalation;
-            int reached = course.reached(alarm, now);
+            Calling call = new Calling(alarm.id(), alarm.call().since());
+            long heard = calling.getOrDefault(call, nanos);
+            still.put(call, heard);
+            // It has waited for as long as it did here, whatever the clock was set to meanwhile.
+            Instant here = call.since().plusNanos(nanos - heard);
+            int reached = course.reached(alarm, here.isAfter(now) ? here : now);
             int before = alarm.call().steps();
             if (reached > before) {
                 List<String> told = course.of(alarm.origin().priority()).subList(before, reached).stream()
@@ -684,6 +697,7 @@ final class AlarmWatch implements AutoCloseable {
                         .detail("step", String.valueOf(reached)));
             }
         }
+        calling = still;
         settle();
     }
 

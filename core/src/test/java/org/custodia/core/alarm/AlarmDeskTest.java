@@ -149,6 +149,16 @@ class AlarmDeskTest {
     }
 
     @Test
+    void a_clock_that_is_set_back_keeps_nobody_from_being_called_louder() {
+        desk.escalation(new Escalation(
+                0, Map.of(Priority.URGENT, List.of(new Escalation.Step(Duration.ofMillis(1_500), List.of())))));
+        log.store(make.event(Kinds.FORCED, VAULT, 110).build());
+        assertThat(only().call().steps()).isZero();
+        now = at(-80_000);
+        soon().until(() -> only().call().steps() == 1);
+    }
+
+    @Test
     void a_moment_that_was_seen_calls_again_after_a_pause_and_not_while_it_goes_on() {
         log.store(make.event(Kinds.DURESS, VAULT, 110).build());
         Alarm first = only();

@@ -60,7 +60,9 @@ final class AlarmCalls {
         flood = flood ? raised >= OVER : raised > Figures.MOST_IN_TEN;
         if (flood) {
             // Put away, it comes back while it goes on.
-            boolean away = floodHidden.filter(t -> now.isBefore(t.plus(WINDOW))).isPresent();
+            boolean away = floodHidden
+                    .filter(t -> now.isBefore(t.plus(WINDOW)) && !now.isBefore(t))
+                    .isPresent();
             return calling.isEmpty() || away ? Shown.NOTHING : new Shown(List.of(), 0, Optional.of(raised));
         }
         floodHidden = Optional.empty();

@@ -66,7 +66,7 @@ public final class AlarmBell implements AutoCloseable {
 
     /** Until when nothing is heard; nothing if it is. */
     public Optional<Instant> mutedUntil(Instant now) {
-        return mutedUntil.filter(t -> t.isAfter(now));
+        return mutedUntil.filter(t -> t.isAfter(now) && !t.isAfter(now.plus(LONGEST_MUTED)));
     }
 
     /**
@@ -105,7 +105,8 @@ public final class AlarmBell implements AutoCloseable {
         }
         Alarm worst = heard.get(0);
         Duration every = every(worst);
-        boolean again = every != null && !now.isBefore(last.plus(every));
+        // Where the clock was set back it is not waited for.
+        boolean again = every != null && (now.isBefore(last) || !now.isBefore(last.plus(every)));
         if (fresh.isPresent() || again) {
             last = now;
             if (mutedUntil(now).isEmpty()) {

@@ -67,6 +67,19 @@ class AlarmBellTest {
     }
 
     @Test
+    void a_clock_that_is_set_back_silences_nothing() {
+        happens(Kinds.DURESS);
+        open_(1);
+        tick(0);
+        heard(1);
+        tick(-7_200);
+        heard(2);
+        onFx(() -> hand.desk.bell().mute(hand.desk.now(), Duration.ofHours(1)));
+        tick(-86_400);
+        heard(3);
+    }
+
+    @Test
     void what_is_urgent_is_heard_at_once_and_again_until_somebody_has_seen_it() {
         tick(1);
         assertThat(hand.reached).isEmpty();
