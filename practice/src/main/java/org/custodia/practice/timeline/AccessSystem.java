@@ -138,6 +138,11 @@ public final class AccessSystem {
         number(system(at, "controller.back", controller));
     }
 
+    /** Something of a controller itself, in a word of this make. */
+    void says(String controller, long at, String kind) {
+        emit(system(at, kind, controller));
+    }
+
     private static Draft system(long at, String kind, String controller) {
         return new Draft(at, kind, null, controller, null, null, null, null, null, null, null, Map.of(), null);
     }
@@ -199,7 +204,8 @@ public final class AccessSystem {
             "event.acknowledged",
             "event.finished",
             "door.prop-on",
-            "door.prop-off"
+            "door.prop-off",
+            "controller.battery-low"
         };
         Map<String, String> result = new TreeMap<>();
         for (int i = 0; i < kinds.length; i++) {

@@ -4,7 +4,7 @@ package org.custodia.practice.timeline;
  * Something that was done to the practice site, as it stands in its journal. Fields that an act does not use are null or 0.
  *
  * @param at true time, in milliseconds since 1970
- * @param act present, code, hold, shut, force, caller, command, controller-lost, controller-back, camera-lost, camera-back, clock
+ * @param act present, code, hold, shut, force, caller, command, controller-lost, controller-back, battery-low, camera-lost, camera-back, clock
  * @param who the person seen at the door, where that is not the badge's owner
  * @param millis how long, or until when, or by how much
  */

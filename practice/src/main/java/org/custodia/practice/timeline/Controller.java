@@ -13,15 +13,15 @@ record Controller(String id, AccessSystem system) implements Device {
 
     @Override
     public Set<String> acts() {
-        return Set.of("controller-lost", "controller-back");
+        return Set.of("controller-lost", "controller-back", "battery-low");
     }
 
     @Override
     public Optional<String> perform(Act act, long now, Random random) {
-        if (act.act().equals("controller-lost")) {
-            system.lose(id, now);
-        } else {
-            system.regain(id, now);
+        switch (act.act()) {
+            case "controller-lost" -> system.lose(id, now);
+            case "battery-low" -> system.says(id, now, "controller.battery-low");
+            default -> system.regain(id, now);
         }
         return Optional.empty();
     }

@@ -71,6 +71,7 @@ final class Plots {
             "contact-chatters",
             "stays-late",
             "controller-lost",
+            "battery-low",
             "camera-lost",
             "device-trips",
             "power-cut");
@@ -120,6 +121,7 @@ final class Plots {
         plots.put("contact-chatters", this::chatters);
         plots.put("stays-late", this::staysLate);
         plots.put("controller-lost", this::controllerLost);
+        plots.put("battery-low", this::batteryLow);
         plots.put("camera-lost", this::cameraLost);
         plots.put("device-trips", this::trips);
         plots.put("power-cut", this::powerCut);
@@ -716,19 +718,31 @@ final class Plots {
         timeline.device(device).perform(Act.of(what).target(device), now, new Random(now));
     }
 
-    private void controllerLost(long at, Incident incident, Random random) {
+    private Optional<String> controller(Incident incident, Random random) {
         List<String> controllers = place.doors().stream()
                 .filter(d -> among(incident.sites(), d.building().id()))
                 .map(PracticeDoor::controller)
                 .filter(c -> among(incident.units(), c))
                 .distinct()
                 .toList();
-        if (!controllers.isEmpty()) {
-            String controller = controllers.get(random.nextInt(controllers.size()));
+        return controllers.isEmpty()
+                ? Optional.empty()
+                : Optional.of(controllers.get(random.nextInt(controllers.size())));
+    }
+
+    private void controllerLost(long at, Incident incident, Random random) {
+        controller(incident, random).ifPresent(controller -> {
             truth.add(at, incident, controller, List.of());
             act("controller-lost", controller, at);
             agenda.at(at + lasts(incident, random), now -> act("controller-back", controller, now));
-        }
+        });
+    }
+
+    private void batteryLow(long at, Incident incident, Random random) {
+        controller(incident, random).ifPresent(controller -> {
+            truth.add(at, incident, controller, List.of());
+            act("battery-low", controller, at);
+        });
     }
 
     private void cameraLost(long at, Incident incident, Random random) {
