@@ -2,6 +2,8 @@ package org.custodia.app;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import com.icegreen.greenmail.util.GreenMail;
+import com.icegreen.greenmail.util.ServerSetup;
 import java.util.List;
 import java.util.function.Predicate;
 import javafx.event.Event;
@@ -84,6 +86,47 @@ class ConsoleMessagesTest extends ConsoleFixture {
 
     private void says(String words) {
         Rig.await().until(() -> shows(".rule-editor .label", words));
+    }
+
+    @Test
+    void a_server_that_nobody_vouches_for_is_confirmed_by_its_certificate() {
+        GreenMail green = new GreenMail(ServerSetup.SMTPS.dynamicPort());
+        green.start();
+        try {
+            messages();
+            choose(1);
+            Rig.await().until(() -> shows(".rule-editor .large", "Mail server"));
+            type("Server", "127.0.0.1");
+            type("port", String.valueOf(green.getSmtps().getPort()));
+            turn("from the first word (TLS)");
+            type("Mail comes from", "custodia@sternwick.example");
+            press("Keep");
+            says("Kept. Mail that waits");
+            menu("Add…"::equals, "Somebody by mail");
+            type("what it is called", "Duty manager");
+            type("Addresses", "duty@sternwick.example");
+            press("Keep");
+            says("Duty manager is kept");
+            press("Send a trial");
+            // The server's own thread stumbles over whoever goes away in the middle of its greeting.
+            Rig.await()
+                    .dontCatchUncaughtExceptions()
+                    .until(() -> shows(".rule-editor .label", "No authority that this machine trusts vouches")
+                            && shows(".rule-editor .fingerprint", ":"));
+            assertThat(green.getReceivedMessages()).isEmpty();
+            press("It is the right one");
+            says("The certificate is confirmed");
+            press("Send a trial");
+            says("It was taken");
+            assertThat(green.getReceivedMessages()).hasSize(1);
+            // It stands with the server, and can be forgotten there.
+            choose(1);
+            says("Only this certificate is taken");
+            press("Take it no more");
+            says("An authority has to vouch for it again");
+        } finally {
+            green.stop();
+        }
     }
 
     @Test

@@ -26,36 +26,41 @@ import org.custodia.core.setup.Connections;
  * Whether a system that is connected to by https is the one that it should be: an authority that this machine trusts vouches
  * for its certificate and its name, or somebody has confirmed just this certificate, by its SHA-256 fingerprint.
  */
-final class Certificates {
+public final class Certificates {
     private static final int PATIENCE_MILLIS = 5_000;
     private static final int HTTPS = 443;
 
     private Certificates() {}
 
     /** The certificate is another than the one that was confirmed, or nobody vouches for it. */
-    static final class NotTrusted extends CertificateException {
+    public static final class NotTrusted extends CertificateException {
         private static final long serialVersionUID = 1L;
-        private final String fingerprint;
+        private final transient Connections.Shown shown;
         private final boolean changed;
 
-        NotTrusted(String fingerprint, boolean changed, Exception cause) {
+        NotTrusted(Connections.Shown shown, boolean changed, Exception cause) {
             super(changed ? "another certificate than confirmed" : "nobody vouches for the certificate", cause);
-            this.fingerprint = fingerprint;
+            this.shown = shown;
             this.changed = changed;
+        }
+
+        /** The certificate that it is about. */
+        public Connections.Shown shown() {
+            return shown;
         }
 
         /** As it is written out for people. */
         String fingerprint() {
-            return Connections.Shown.written(fingerprint);
+            return Connections.Shown.written(shown.fingerprint());
         }
 
         /** Whether another one was confirmed. */
-        boolean changed() {
+        public boolean changed() {
             return changed;
         }
 
         /** The reason of that sort in what went wrong, if there is one. */
-        static Optional<NotTrusted> in(Throwable failure) {
+        public static Optional<NotTrusted> in(Throwable failure) {
             for (Throwable t = failure; t != null; t = t.getCause()) {
                 if (t instanceof NotTrusted found) {
                     return Optional.of(found);
@@ -79,7 +84,7 @@ final class Certificates {
      *
      * @param confirmed fingerprint of the only certificate that is taken; nothing to ask the authorities
      */
-    static SSLContext context(Optional<String> confirmed) {
+    public static SSLContext context(Optional<String> confirmed) {
         return context(
                 confirmed.<X509ExtendedTrustManager>map(Confirmed::new).orElseGet(() -> new VouchedFor(authorities())));
     }
@@ -139,6 +144,15 @@ final class Certificates {
         return seen.shown;
     }
 
+    private static Connections.Shown shown(X509Certificate certificate, boolean vouchedFor)
+            throws CertificateException {
+        return new Connections.Shown(
+                fingerprint(certificate),
+                certificate.getSubjectX500Principal().getName(),
+                certificate.getNotAfter().toInstant(),
+                vouchedFor);
+    }
+
     private static String bare(String host) {
         return host.startsWith("[") ? host.substring(1, host.length() - 1) : host;
     }
@@ -153,9 +167,8 @@ final class Certificates {
 
         @Override
         void check(X509Certificate[] chain, String type, Check byAuthorities) throws CertificateException {
-            String shown = fingerprint(chain[0]);
-            if (!shown.equals(fingerprint)) {
-                throw new NotTrusted(shown, true, null);
+            if (!fingerprint(chain[0]).equals(fingerprint)) {
+                throw new NotTrusted(shown(chain[0], false), true, null);
             }
         }
     }
@@ -171,7 +184,7 @@ final class Certificates {
             try {
                 byAuthorities.check();
             } catch (CertificateException e) {
-                throw new NotTrusted(fingerprint(chain[0]), false, e);
+                throw new NotTrusted(shown(chain[0], false), false, e);
             }
         }
     }
@@ -192,11 +205,7 @@ final class Certificates {
             } catch (CertificateException e) {
                 vouchedFor = false;
             }
-            shown = new Connections.Shown(
-                    fingerprint(chain[0]),
-                    chain[0].getSubjectX500Principal().getName(),
-                    chain[0].getNotAfter().toInstant(),
-                    vouchedFor);
+            shown = Certificates.shown(chain[0], vouchedFor);
         }
     }
 

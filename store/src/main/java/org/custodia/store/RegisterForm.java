@@ -278,6 +278,7 @@ record RegisterForm<T>(String kind, Permission edited, BiConsumer<T, ObjectNode>
                         .put("security", m.security().name())
                         .put("from", m.from());
                 m.user().ifPresent(u -> o.put("user", u));
+                m.certificate().ifPresent(c -> o.put("certificate", c));
             },
             o -> new MailServer(
                     0,
@@ -285,7 +286,8 @@ record RegisterForm<T>(String kind, Permission edited, BiConsumer<T, ObjectNode>
                     o.path("port").asInt(),
                     word(o, "security", MailServer.Security.class, MailServer.Security.TLS),
                     words(o, "user"),
-                    id(o, "from")));
+                    id(o, "from"),
+                    words(o, "certificate")));
 
     /** After how long alarms call louder; its version is the record's. */
     static final RegisterForm<Escalation> ESCALATION = new RegisterForm<>(
@@ -413,8 +415,9 @@ record RegisterForm<T>(String kind, Permission edited, BiConsumer<T, ObjectNode>
             ArrayNode to = o.putArray("mail");
             mail.to().forEach(to::add);
             o.put("picture", mail.picture());
-        } else {
-            o.put("web", ((Receiver.Web) r.way()).address().toString());
+        } else if (r.way() instanceof Receiver.Web web) {
+            o.put("web", web.address().toString());
+            web.certificate().ifPresent(c -> o.put("certificate", c));
         }
     }
 
@@ -427,7 +430,7 @@ record RegisterForm<T>(String kind, Permission edited, BiConsumer<T, ObjectNode>
                 text(o, "name", id(o, "id")),
                 o.path("on").asBoolean(true),
                 o.has("web")
-                        ? new Receiver.Web(URI.create(id(o, "web")))
+                        ? new Receiver.Web(URI.create(id(o, "web")), words(o, "certificate"))
                         : new Receiver.Mail(to, o.path("picture").asBoolean(true)));
     }
 

@@ -90,7 +90,11 @@ class VersionedRegisterTest {
         Receiver duty = new Receiver(
                 "duty", 0, "Duty", true, new Receiver.Mail(List.of("a@custodia.test", "b@custodia.test"), false));
         Receiver phones = new Receiver(
-                "phones", 0, "Phones", false, new Receiver.Web(URI.create("https://phones.custodia.test/in?x=1")));
+                "phones",
+                0,
+                "Phones",
+                false,
+                new Receiver.Web(URI.create("https://phones.custodia.test/in?x=1"), Optional.of("0a".repeat(32))));
         receivers.keep(
                 List.of(new Edit<>("duty", Optional.of(duty), 0), new Edit<>("phones", Optional.of(phones), 0)), IV);
         assertThat(receivers.newest().get("duty").value()).contains(duty.version(1));
@@ -101,6 +105,9 @@ class VersionedRegisterTest {
                 0, "mail.custodia.test", 465, MailServer.Security.TLS, Optional.of("us"), "us@custodia.test");
         servers.keep(List.of(new Edit<>(MailServer.ID, Optional.of(server), 0)), IV);
         assertThat(servers.newest().get(MailServer.ID).value()).contains(server.version(1));
+        MailServer confirmed = server.certificate(Optional.of("f1".repeat(32)));
+        servers.keep(List.of(new Edit<>(MailServer.ID, Optional.of(confirmed), 1)), IV);
+        assertThat(servers.newest().get(MailServer.ID).value()).contains(confirmed.version(2));
 
         VersionedRegister<Escalation> escalations = VersionedRegister.ofEscalations(registers, clock);
         Escalation one = new Escalation(

@@ -11,8 +11,17 @@ import java.util.Optional;
  * @param security whether others on the way can read along
  * @param user whom it signs in as; nothing where it asks for nobody
  * @param from the address that mail comes from
+ * @param certificate SHA-256 of the only certificate that is taken, 64 hexadecimal digits, as somebody has confirmed it;
+ *     nothing where an authority that this machine trusts has to vouch for it
  */
-public record MailServer(long version, String host, int port, Security security, Optional<String> user, String from) {
+public record MailServer(
+        long version,
+        String host,
+        int port,
+        Security security,
+        Optional<String> user,
+        String from,
+        Optional<String> certificate) {
     /** Under which it is kept. */
     public static final String ID = "mail";
 
@@ -24,6 +33,11 @@ public record MailServer(long version, String host, int port, Security security,
         STARTTLS,
         /** Secured from the beginning (RFC 8314). */
         TLS
+    }
+
+    /** One that an authority vouches for. */
+    public MailServer(long version, String host, int port, Security security, Optional<String> user, String from) {
+        this(version, host, port, security, user, from, Optional.empty());
     }
 
     public MailServer {
@@ -40,11 +54,17 @@ public record MailServer(long version, String host, int port, Security security,
         if (!Receiver.Mail.isAddress(from)) {
             throw new IllegalArgumentException("\"" + from + "\" is no mail address");
         }
+        Receiver.checkFingerprint(certificate);
     }
 
     /** The same in another version. */
     public MailServer version(long other) {
-        return new MailServer(other, host, port, security, user, from);
+        return new MailServer(other, host, port, security, user, from, certificate);
+    }
+
+    /** The same with another certificate that is taken. */
+    public MailServer certificate(Optional<String> fingerprint) {
+        return new MailServer(version, host, port, security, user, from, fingerprint);
     }
 
     /** Whether a password that was given for one of them may go to the other. */

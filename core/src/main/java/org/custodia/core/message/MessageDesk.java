@@ -195,6 +195,34 @@ public final class MessageDesk {
         return dispatch.trial(receiver, UUID.randomUUID().toString());
     }
 
+    /**
+     * Takes a certificate from now on that nobody vouches for, and no other: that of the address of a receiver, or of the mail
+     * server where it is told by mail. What waits is tried at once.
+     *
+     * @param fingerprint SHA-256, 64 hexadecimal digits, as somebody has compared it
+     * @throws MessageException if there is none of that id, or no mail server
+     * @throws org.custodia.core.operator.NotPermittedException as for keeping the one or the other
+     */
+    public void confirm(String id, String fingerprint, Actor actor) {
+        Standing standing = receivers(actor).stream()
+                .filter(s -> s.receiver().id().equals(id))
+                .findFirst()
+                .orElseThrow(() -> new MessageException(Saying.of("message.receiver-gone")));
+        Receiver receiver = standing.receiver();
+        if (receiver.way() instanceof Receiver.Web web) {
+            Receiver.Way way = new Receiver.Web(web.address(), Optional.of(fingerprint));
+            keep(
+                    new Receiver(receiver.id(), 0, receiver.name(), receiver.on(), way),
+                    standing.version(),
+                    Optional.empty(),
+                    actor);
+        } else {
+            MailServer server =
+                    receivers.server().orElseThrow(() -> new MessageException(Saying.of("message.no-server")));
+            keep(server.certificate(Optional.of(fingerprint)), server.version(), Optional.empty(), actor);
+        }
+    }
+
     // ---- The mail server
 
     /**

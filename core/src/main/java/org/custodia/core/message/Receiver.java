@@ -2,6 +2,7 @@ package org.custodia.core.message;
 
 import java.net.URI;
 import java.util.List;
+import java.util.Optional;
 import java.util.regex.Pattern;
 
 /**
@@ -71,9 +72,16 @@ public record Receiver(String id, long version, String name, boolean on, Way way
      * By a request to an address of the web, signed with a key that both sides have.
      *
      * @param address by http or https, without a name and password in it
+     * @param certificate SHA-256 of the only certificate that is taken, as in {@link MailServer}
      */
-    public record Web(URI address) implements Way {
+    public record Web(URI address, Optional<String> certificate) implements Way {
+        /** One that an authority vouches for. */
+        public Web(URI address) {
+            this(address, Optional.empty());
+        }
+
         public Web {
+            checkFingerprint(certificate);
             boolean fine = ("http".equals(address.getScheme()) || "https".equals(address.getScheme()))
                     && address.getHost() != null
                     && address.getUserInfo() == null
@@ -81,6 +89,15 @@ public record Receiver(String id, long version, String name, boolean on, Way way
             if (!fine) {
                 throw new IllegalArgumentException("an address begins with https:// or http:// and names a host");
             }
+        }
+    }
+
+    /**
+     * @throws IllegalArgumentException if it is no SHA-256
+     */
+    static void checkFingerprint(Optional<String> certificate) {
+        if (certificate.filter(c -> !c.matches("[0-9a-f]{64}")).isPresent()) {
+            throw new IllegalArgumentException("a certificate is known by 64 hexadecimal digits");
         }
     }
 

@@ -87,6 +87,10 @@ public final class PermittedMessages {
         return desk.about(alarm, permit.actor());
     }
 
+    public void confirm(String receiver, String fingerprint) {
+        desk.confirm(receiver, fingerprint, permit.actor());
+    }
+
     public void tryNow() {
         desk.tryNow(permit.actor());
     }

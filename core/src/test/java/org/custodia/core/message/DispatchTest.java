@@ -476,6 +476,33 @@ class DispatchTest {
     }
 
     @Test
+    void a_certificate_is_confirmed_by_those_who_may_change_where_it_is_shown() {
+        String print = "0f".repeat(32);
+        try (PostRig rig = new PostRig(FORCED).both()) {
+            var rules = only(Permission.EDIT_RULES);
+            var setUp = Actor.with(
+                    "x", "X", "desk", Set.of(Permission.SET_UP, Permission.HANDLE_ALARMS), SiteScope.everywhere());
+            assertThatThrownBy(() -> rig.desk.confirm("phones", print, setUp))
+                    .isInstanceOf(NotPermittedException.class);
+            assertThatThrownBy(() -> rig.desk.confirm("duty", print, rules)).isInstanceOf(NotPermittedException.class);
+            assertThatThrownBy(() -> rig.desk.confirm("nobody", print, IV))
+                    .hasMessageContaining("message.receiver-gone");
+            assertThatThrownBy(() -> rig.desk.confirm("phones", "not hexadecimal", IV))
+                    .isInstanceOf(IllegalArgumentException.class);
+            rig.desk.confirm("phones", print, rules);
+            rig.desk.confirm("duty", print, setUp);
+            assertThat(rig.desk.server(IV).orElseThrow().certificate()).contains(print);
+            assertThat(rig.desk.receivers(IV).stream()
+                            .map(s -> s.receiver().way())
+                            .filter(Receiver.Web.class::isInstance)
+                            .map(w -> ((Receiver.Web) w).certificate()))
+                    .containsExactly(Optional.of(print));
+            // Its key is kept, and nothing else has changed.
+            assertThat(rig.secrets.get(Keys.of("phones"))).contains(PostRig.KEY);
+        }
+    }
+
+    @Test
     void a_finished_alarm_is_told_as_it_stands() {
         try (PostRig rig = new PostRig(FORCED).both()) {
             rig.fates.put("duty@custodia.test", m -> Optional.of(no(Why.NOBODY_TAKES_ANY)));

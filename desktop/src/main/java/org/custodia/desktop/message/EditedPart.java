@@ -11,7 +11,9 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import org.custodia.core.setup.Connections;
 import org.custodia.desktop.Work;
+import org.custodia.desktop.control.CertificateBox;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.text.Texts;
 
@@ -77,6 +79,21 @@ abstract class EditedPart extends VBox {
         HBox row = new HBox(8, label, node);
         row.setAlignment(Pos.CENTER_LEFT);
         return row;
+    }
+
+    /** Shows which certificate alone is taken, and lets it be forgotten; nothing where there is none. */
+    final void showConfirmed(VBox where, Optional<String> fingerprint, boolean may, Runnable forget) {
+        where.getChildren().clear();
+        fingerprint.ifPresent(f -> {
+            Label print = hint(CertificateBox.inTwoLines(Connections.Shown.written(f)));
+            print.getStyleClass().setAll("label", "fingerprint");
+            Button no = new Button(TEXTS.say("certificate-forget"));
+            no.setMinWidth(Region.USE_PREF_SIZE);
+            no.setDisable(!may);
+            no.setOnAction(e -> forget.run());
+            where.getChildren().setAll(hint(TEXTS.say("certificate-taken")), print, no);
+        });
+        where.setManaged(fingerprint.isPresent());
     }
 
     /** Says that something did not work. */

@@ -15,12 +15,14 @@ import javafx.scene.control.TextField;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
+import javafx.scene.layout.VBox;
 import org.custodia.core.message.MessageDesk;
 import org.custodia.core.message.NotSentException;
 import org.custodia.core.message.Receiver;
-import org.custodia.core.saying.Saying;
+import org.custodia.core.setup.Connections;
 import org.custodia.core.workplace.PermittedMessages;
 import org.custodia.desktop.Work;
+import org.custodia.desktop.control.CertificateBox;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.text.Texts;
@@ -40,6 +42,10 @@ final class ReceiverPart extends EditedPart {
     private final Button trial = new Button(TEXTS.say("trial"));
     private final Button takeOff = new Button(TEXTS.say("take-off"));
     private final Work trials;
+    /** A certificate that was shown at the last trial, to be confirmed. */
+    private final VBox offered = new VBox();
+
+    private final VBox confirmed = new VBox(6);
     private Optional<MessageDesk.Standing> standing;
 
     /**
@@ -110,7 +116,7 @@ final class ReceiverPart extends EditedPart {
             address.setPromptText(TEXTS.say("addresses-prompt"));
             getChildren().addAll(field(TEXTS.say("addresses"), address), named("", picture));
         }
-        getChildren().addAll(named("", on), said, new HBox(8, keep, trial, wide, takeOff));
+        getChildren().addAll(confirmed, named("", on), said, offered, new HBox(8, keep, trial, wide, takeOff));
         may();
     }
 
@@ -145,6 +151,7 @@ final class ReceiverPart extends EditedPart {
         }
         trial.setDisable(!may || standing.isEmpty());
         takeOff.setDisable(!may || standing.isEmpty());
+        showConfirmed(confirmed, standingWeb().flatMap(Receiver.Web::certificate), may, this::forget);
     }
 
     @Override
@@ -160,9 +167,32 @@ final class ReceiverPart extends EditedPart {
         }
     }
 
+    private Optional<Receiver.Web> standingWeb() {
+        return standing.map(s -> s.receiver().way())
+                .filter(Receiver.Web.class::isInstance)
+                .map(Receiver.Web.class::cast);
+    }
+
+    private void forget() {
+        standing.ifPresent(s -> standingWeb()
+                .ifPresent(w -> keep(() -> {
+                    Receiver r = s.receiver();
+                    Receiver made = new Receiver(r.id(), 0, r.name(), r.on(), new Receiver.Web(w.address()));
+                    messages().keep(made, s.version(), Optional.empty());
+                    return TEXTS.say("certificate-gone");
+                })));
+    }
+
     private Receiver.Way way() throws URISyntaxException {
         if (web) {
-            return new Receiver.Web(new URI(address.getText().strip()));
+            URI to = new URI(address.getText().strip());
+            // What was confirmed for where it was stays with that place.
+            return new Receiver.Web(
+                    to,
+                    standingWeb()
+                            .filter(w -> w.address().getHost().equals(to.getHost())
+                                    && w.address().getPort() == to.getPort())
+                            .flatMap(Receiver.Web::certificate));
         }
         return new Receiver.Mail(
                 Arrays.stream(address.getText().split("[,;\\s]+"))
@@ -189,36 +219,53 @@ final class ReceiverPart extends EditedPart {
         });
     }
 
+    /**
+     * What came of a trial.
+     *
+     * @param certificate one that was shown and not taken
+     */
+    private record Tried(boolean went, String words, Optional<Connections.Shown> certificate) {}
+
     private void tryIt() {
         fine(TEXTS.say("trying"));
         trial.setDisable(true);
+        offered.getChildren().clear();
         trials.load(
                 () -> {
                     try {
-                        return messages()
+                        String words = messages()
                                 .trial(receiver.id())
                                 .map(s -> TEXTS.say("trial-but", SayingWords.of(s)))
                                 .orElse(TEXTS.say("trial-went"));
+                        return new Tried(true, words, Optional.empty());
                     } catch (NotSentException e) {
-                        throw new TrialFailedException(e.saying());
+                        return new Tried(false, SayingWords.of(e.saying()), e.certificate());
                     }
                 },
-                went -> {
-                    fine(went);
-                    may();
-                },
+                this::tried,
                 why -> {
                     wrong(why);
                     may();
                 });
     }
 
-    /** A trial did not go. */
-    private static final class TrialFailedException extends org.custodia.core.saying.SayingException {
-        private static final long serialVersionUID = 1L;
-
-        TrialFailedException(Saying saying) {
-            super(saying);
+    private void tried(Tried tried) {
+        if (tried.went()) {
+            fine(tried.words());
+        } else {
+            wrong(tried.words());
         }
+        boolean mayConfirm = web ? messages().mayChange() : messages().maySetUp();
+        tried.certificate().ifPresent(c -> offered.getChildren()
+                .setAll(new CertificateBox(c, mayConfirm, () -> confirm(c.fingerprint()))));
+        may();
+    }
+
+    private void confirm(String fingerprint) {
+        offered.getChildren().clear();
+        keep(() -> {
+            messages().confirm(receiver.id(), fingerprint);
+            return TEXTS.say("certificate-kept");
+        });
     }
 }

@@ -10,6 +10,7 @@ import javafx.scene.control.PasswordField;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Region;
+import javafx.scene.layout.VBox;
 import org.custodia.core.message.MailServer;
 import org.custodia.core.workplace.PermittedMessages;
 import org.custodia.desktop.Work;
@@ -28,6 +29,7 @@ final class ServerPart extends EditedPart {
     private final PasswordField password = new PasswordField();
     private final TextField from = new TextField();
     private final Label open = hint(TEXTS.say("in-the-open"));
+    private final VBox confirmed = new VBox(6);
     private Optional<MailServer> standing;
 
     ServerPart(Desk desk, Optional<MailServer> standing, Work lane, Runnable changed) {
@@ -63,12 +65,14 @@ final class ServerPart extends EditedPart {
                         field(TEXTS.say("user"), user),
                         field(TEXTS.say("password"), password),
                         field(TEXTS.say("from"), from),
+                        confirmed,
                         said,
                         new HBox(8, keep));
         boolean may = messages().maySetUp();
         for (Region part : List.of(host, port, segments, user, password, from, keep)) {
             part.setDisable(!may);
         }
+        took(standing);
     }
 
     private PermittedMessages messages() {
@@ -78,18 +82,36 @@ final class ServerPart extends EditedPart {
     /** Takes note of how it stands by now. */
     void took(Optional<MailServer> now) {
         standing = now;
+        showConfirmed(
+                confirmed, now.flatMap(MailServer::certificate), messages().maySetUp(), this::forget);
+    }
+
+    private void forget() {
+        standing.ifPresent(s -> keep(() -> {
+            messages().keep(s.certificate(Optional.empty()), s.version(), Optional.empty());
+            return TEXTS.say("certificate-gone");
+        }));
+    }
+
+    /** What was confirmed for where it was stays with that place. */
+    private Optional<String> certificate(String atHost, int atPort) {
+        return standing.filter(s -> s.host().equals(atHost) && s.port() == atPort)
+                .flatMap(MailServer::certificate);
     }
 
     private void keepIt() {
         MailServer made;
         try {
+            String at = host.getText().strip();
+            int number = Integer.parseInt(port.getText().strip());
             made = new MailServer(
                     0,
-                    host.getText().strip(),
-                    Integer.parseInt(port.getText().strip()),
+                    at,
+                    number,
                     security.get(),
                     Optional.of(user.getText().strip()).filter(u -> !u.isEmpty()),
-                    from.getText().strip());
+                    from.getText().strip(),
+                    certificate(at, number));
         } catch (IllegalArgumentException e) {
             wrong(TEXTS.say("server-odd"));
             return;

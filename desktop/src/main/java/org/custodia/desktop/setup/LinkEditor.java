@@ -1,6 +1,5 @@
 package org.custodia.desktop.setup;
 
-import java.util.Date;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Locale;
@@ -28,6 +27,7 @@ import org.custodia.core.link.Finding.Step;
 import org.custodia.core.link.Finding.Verdict;
 import org.custodia.core.setup.Connections;
 import org.custodia.core.setup.LinkSetup.Part;
+import org.custodia.desktop.control.CertificateBox;
 import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.setup.LinkDraft.Stage;
 import org.custodia.desktop.text.Texts;
@@ -177,28 +177,12 @@ final class LinkEditor extends GridPane {
     /** A certificate that is to be confirmed, to be compared with what the system itself says. */
     private void showCertificate() {
         certificate.getChildren().clear();
-        draft.offered().get().ifPresent(shown -> {
-            Label whom = new Label(TEXTS.say(
-                    "certificate-of", shown.subject().replaceFirst("^CN=(?=[^,=]*$)", ""), Date.from(shown.until())));
-            whom.setWrapText(true);
-            Label print = new Label(inTwoLines(Connections.Shown.written(shown.fingerprint())));
-            print.setWrapText(true);
-            print.getStyleClass().add("fingerprint");
-            Label compare = new Label(TEXTS.say("certificate-compare"));
-            compare.setWrapText(true);
-            compare.getStyleClass().add("secondary");
-            Button confirm = button("certificate-confirm", draft::confirm);
-            certificate.getChildren().setAll(whom, print, compare, confirm);
-        });
+        draft.offered()
+                .get()
+                .ifPresent(shown -> certificate.getChildren().add(new CertificateBox(shown, true, draft::confirm)));
         boolean there = draft.offered().get().isPresent();
         certificate.setVisible(there);
         certificate.setManaged(there);
-    }
-
-    /** A fingerprint of two times sixteen pairs, so that it is compared line by line. */
-    private static String inTwoLines(String fingerprint) {
-        int half = fingerprint.length() / 2;
-        return fingerprint.substring(0, half) + "\n" + fingerprint.substring(half + 1);
     }
 
     private void showOpen() {

@@ -41,6 +41,7 @@ import org.custodia.core.message.NotSentException;
 import org.custodia.core.message.NotSentException.Why;
 import org.custodia.core.message.Receiver;
 import org.custodia.core.saying.Saying;
+import org.custodia.link.Certificates;
 import org.eclipse.angus.mail.smtp.SMTPAddressFailedException;
 import org.eclipse.angus.mail.smtp.SMTPSendFailedException;
 import org.eclipse.angus.mail.util.MailConnectException;
@@ -123,17 +124,21 @@ final class MailPost implements AutoCloseable {
         p.put("mail.smtp.sendpartial", "true");
         p.put("mail.smtp.localhost", "custodia");
         p.put("mail.smtp.quitwait", "false");
-        p.put("mail.smtp.ssl.checkserveridentity", "true");
+        // Whoever has confirmed one certificate has that one, whatever name it bears.
+        p.put(
+                "mail.smtp.ssl.checkserveridentity",
+                String.valueOf(server.certificate().isEmpty()));
         p.put("mail.smtp.ssl.protocols", "TLSv1.3 TLSv1.2");
         switch (server.security()) {
             case NONE -> {}
             case STARTTLS -> {
                 p.put("mail.smtp.starttls.enable", "true");
                 p.put("mail.smtp.starttls.required", "true");
+                p.put("mail.smtp.ssl.socketFactory", attempt.secure(server));
             }
             case TLS -> {
                 p.put("mail.smtp.ssl.enable", "true");
-                p.put("mail.smtp.ssl.socketFactory", attempt.secure());
+                p.put("mail.smtp.ssl.socketFactory", attempt.secure(server));
             }
         }
         return p;
@@ -229,6 +234,11 @@ final class MailPost implements AutoCloseable {
                 return answered(where, s.getReturnCode(), s.getMessage());
             }
         }
+        for (Throwable cause : causes) {
+            if (cause instanceof Certificates.NotTrusted not) {
+                return NotTaken.of(where, not);
+            }
+        }
         if (any(causes, SSLException.class) || String.valueOf(e.getMessage()).contains("STARTTLS")) {
             return new NotSentException(Why.NOBODY_TAKES_ANY, Saying.of("message.not-secure", where));
         }
@@ -316,8 +326,8 @@ final class MailPost implements AutoCloseable {
             };
         }
 
-        SSLSocketFactory secure() {
-            SSLSocketFactory usual = (SSLSocketFactory) SSLSocketFactory.getDefault();
+        SSLSocketFactory secure(MailServer server) {
+            SSLSocketFactory usual = Certificates.context(server.certificate()).getSocketFactory();
             return new SSLSocketFactory() {
                 @Override
                 public String[] getDefaultCipherSuites() {

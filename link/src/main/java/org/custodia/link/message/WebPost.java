@@ -10,6 +10,8 @@ import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.channels.UnresolvedAddressException;
 import java.time.Duration;
+import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.CancellationException;
 import java.util.concurrent.CompletableFuture;
@@ -27,25 +29,32 @@ import org.custodia.core.message.NotSentException.Why;
 import org.custodia.core.message.Receiver;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.saying.Saying;
+import org.custodia.link.Certificates;
 import org.custodia.wire.MessageForm;
 
 /** Posts messages to addresses of the web. What is answered beside the status is not read; redirects are not followed. */
 final class WebPost implements AutoCloseable {
     private final Duration within;
     private final ExecutorService executor = Executors.newCachedThreadPool(Threads.factory("messages web"));
-    private final HttpClient client;
+    /** A client for each certificate that somebody has confirmed, and one for what authorities vouch for. */
+    private final Map<Optional<String>, HttpClient> clients = new ConcurrentHashMap<>();
+
     private final Set<CompletableFuture<?>> waiting = ConcurrentHashMap.newKeySet();
     private volatile boolean closed;
 
     WebPost(Duration within) {
         this.within = within;
-        this.client = HttpClient.newBuilder()
+    }
+
+    private HttpClient client(Optional<String> certificate) {
+        return clients.computeIfAbsent(certificate, c -> HttpClient.newBuilder()
+                .sslContext(Certificates.context(c))
                 .version(HttpClient.Version.HTTP_1_1)
                 .connectTimeout(within.dividedBy(4))
                 // Where to is said by an operator, and by nobody else.
                 .followRedirects(HttpClient.Redirect.NEVER)
                 .executor(executor)
-                .build();
+                .build());
     }
 
     void send(Receiver.Web to, String key, Message message, Message.Words words) throws NotSentException {
@@ -59,7 +68,7 @@ final class WebPost implements AutoCloseable {
                 .header(MessageForm.SIGNATURE, MessageForm.signature(key, time, body))
                 .POST(HttpRequest.BodyPublishers.ofByteArray(body))
                 .build();
-        int status = answered(request);
+        int status = answered(client(to.certificate()), request);
         if (status / 100 == 2) {
             return;
         }
@@ -77,7 +86,7 @@ final class WebPost implements AutoCloseable {
         throw new NotSentException(Why.NOT_KNOWN, Saying.of("message.web-failed", where, status));
     }
 
-    private int answered(HttpRequest request) throws NotSentException {
+    private int answered(HttpClient client, HttpRequest request) throws NotSentException {
         String where = where(request.uri());
         CompletableFuture<HttpResponse<InputStream>> answer;
         try {
@@ -121,6 +130,10 @@ final class WebPost implements AutoCloseable {
                 || why instanceof HttpConnectTimeoutException
                 || why instanceof UnresolvedAddressException) {
             return new NotSentException(Why.NOBODY_TAKES_ANY, Saying.of("message.nobody-there", where));
+        }
+        Optional<Certificates.NotTrusted> not = Certificates.NotTrusted.in(why);
+        if (not.isPresent()) {
+            return NotTaken.of(where, not.get());
         }
         if (why instanceof SSLException) {
             return new NotSentException(Why.NOBODY_TAKES_ANY, Saying.of("message.not-secure", where));

@@ -127,16 +127,6 @@ class MailPostTest {
         } finally {
             green.stop();
         }
-        // One whose certificate nobody vouches for.
-        GreenMail secure = new GreenMail(ServerSetup.SMTPS.dynamicPort());
-        secure.start();
-        try {
-            NotSentException e = refused(sender, server(secure.getSmtps().getPort(), Security.TLS), null);
-            assertThat(e.saying().code()).isEqualTo("message.not-secure");
-            assertThat(secure.getReceivedMessages()).isEmpty();
-        } finally {
-            secure.stop();
-        }
     }
 
     @Test
