@@ -263,6 +263,13 @@ public final class Hub implements AutoCloseable {
             }
 
             @Override
+            public boolean inReach(SystemId system) {
+                return system.equals(SystemId.CUSTODIA)
+                        || links().stream()
+                                .anyMatch(s -> s.system().equals(system) && s.state() == LinkStatus.State.UP);
+            }
+
+            @Override
             public List<Saying> oddReceivers(List<String> some) {
                 return receivers.odd(some);
             }

@@ -312,7 +312,7 @@ final class AlarmWatch implements AutoCloseable {
             try {
                 again();
                 lookAt(some);
-                detector.tick(clock.instant()).forEach(this::found);
+                detector.tick(clock.instant(), known::inReach).forEach(this::found);
                 settle();
                 if (!unwatched) {
                     unwatch();

@@ -1,5 +1,6 @@
 package org.custodia.core.alarm;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
@@ -11,6 +12,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Predicate;
 import java.util.stream.Stream;
 import org.custodia.core.door.DoorWatch;
 import org.custodia.core.event.Event;
@@ -38,6 +40,9 @@ import org.custodia.core.site.SystemId;
 public final class Detector {
     /** A rule counts no further than this. */
     public static final int MOST_TIMES = 100;
+    /** An event needs some time to be stored, so what did not follow is told that much later. */
+    static final Duration PATIENCE = Duration.ofSeconds(2);
+
     /** Events that are waited after. */
     private static final int MOST_AWAITED = 20_000;
 
@@ -55,6 +60,9 @@ public final class Detector {
     private final Map<String, Counted> counted = new HashMap<>();
     private final Map<String, Passages> passages = new HashMap<>();
     private final Map<String, Map<EventKey, Awaited>> awaited = new HashMap<>();
+    /** From whom nothing comes, where some rule is about what does not happen. */
+    private final Optional<Silence> silence;
+
     private Instant nextOver = Instant.MAX;
     private int waiting;
 
@@ -135,6 +143,9 @@ public final class Detector {
                 }
             }
         }
+        this.silence = rules.stream().anyMatch(r -> r.on() && r.when() instanceof Rule.Unfollowed)
+                ? Optional.of(new Silence())
+                : Optional.empty();
         this.watchesDoors = FOLLOWING.stream().anyMatch(beginning::containsKey);
     }
 
@@ -144,7 +155,10 @@ public final class Detector {
 
     /** Whether an event of a kind can make any difference. */
     public boolean looksAt(EventKind kind) {
-        return beginning.containsKey(kind) || ending.containsKey(kind) || watchesDoors && DoorWatch.looksAt(kind);
+        return beginning.containsKey(kind)
+                || ending.containsKey(kind)
+                || watchesDoors && DoorWatch.looksAt(kind)
+                || silence.isPresent() && Silence.looksAt(kind);
     }
 
     /** Whether it is found that something which a rule was about has ended, once it has. */
@@ -185,9 +199,11 @@ public final class Detector {
     public List<Finding> take(Event event) {
         boolean matters = beginning.containsKey(event.kind()) || ending.containsKey(event.kind());
         boolean ofDoors = watchesDoors && DoorWatch.looksAt(event.kind());
-        if (!matters && !ofDoors || !Provenance.trusted(event)) {
+        boolean ofSilence = silence.isPresent() && Silence.looksAt(event.kind());
+        if (!matters && !ofDoors && !ofSilence || !Provenance.trusted(event)) {
             return List.of();
         }
+        silence.ifPresent(s -> s.take(event));
         List<Finding> found = new ArrayList<>(2);
         if (matters) {
             happened(new Happened(event.kind(), event, event.time(), Subject.of(event)), found);
@@ -260,7 +276,7 @@ public final class Detector {
             Map<EventKey, Awaited> those = awaited.computeIfAbsent(rule.id(), r -> new LinkedHashMap<>());
             if (those.put(h.by().key(), new Awaited(rule, h.subject(), h.by(), until)) == null) {
                 waiting++;
-                nextOver = until.isBefore(nextOver) ? until : nextOver;
+                next(until.plus(PATIENCE));
             }
         }
     }
@@ -363,20 +379,40 @@ public final class Detector {
      * @param now what comes later than this is not waited for
      */
     public List<Finding> tick(Instant now) {
+        return tick(now, system -> true);
+    }
+
+    /**
+     * The same.
+     *
+     * @param inReach whether all that a system has stored so far is here
+     */
+    List<Finding> tick(Instant now, Predicate<SystemId> inReach) {
         List<Finding> found = new ArrayList<>(0);
         if (watchesDoors) {
             doors.tick(now, (kind, by, at) -> follows(kind, by, at, found));
         }
         if (waiting > 0 && !nextOver.isAfter(now)) {
             nextOver = Instant.MAX;
-            awaited.values().forEach(those -> those.values().removeIf(a -> over(a, now, found)));
+            awaited.values().forEach(those -> those.values().removeIf(a -> over(a, now, inReach, found)));
         }
         return found;
     }
 
-    private boolean over(Awaited a, Instant now, List<Finding> found) {
-        if (a.until().isAfter(now)) {
-            nextOver = a.until().isBefore(nextOver) ? a.until() : nextOver;
+    private void next(Instant due) {
+        nextOver = due.isBefore(nextOver) ? due : nextOver;
+    }
+
+    private boolean over(Awaited a, Instant now, Predicate<SystemId> inReach, List<Finding> found) {
+        Instant due = a.until().plus(PATIENCE);
+        if (due.isAfter(now)) {
+            next(due);
+            return false;
+        }
+        boolean silent = silence.filter(s -> s.covers(a.event(), now)).isPresent();
+        if (silent || !inReach.test(a.event().key().system())) {
+            // Whether it followed is known once what was kept has come.
+            next(now.plus(Silence.AFTER));
             return false;
         }
         waiting--;

@@ -42,6 +42,11 @@ public interface Known {
         return List.of();
     }
 
+    /** Whether all that a system has stored is here, as far as anybody can know: its link is up, and its history is read. */
+    default boolean inReach(SystemId system) {
+        return true;
+    }
+
     /** Places alone: nobody's kind is known, and there are no holidays. */
     static Known of(Supplier<SiteModel> sites) {
         return new Known() {

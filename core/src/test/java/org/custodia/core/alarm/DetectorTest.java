@@ -14,6 +14,7 @@ import java.time.LocalTime;
 import java.time.ZonedDateTime;
 import java.util.ArrayList;
 import java.util.Collections;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -25,9 +26,14 @@ import net.jqwik.api.Property;
 import net.jqwik.api.constraints.IntRange;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
+import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Priority;
+import org.custodia.core.saying.Saying;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.CameraId;
 import org.custodia.core.site.ControllerId;
+import org.custodia.core.site.Device;
 import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorCapability;
@@ -260,11 +266,157 @@ class DetectorTest {
         // Before it, or too late, it does not follow.
         d.take(make.event(Kinds.OPENED, VAULT, -1).build());
         d.take(make.event(Kinds.OPENED, VAULT, 11).build());
-        assertThat(d.tick(at(9.9))).isEmpty();
-        assertThat(d.tick(at(10)))
+        assertThat(d.tick(at(11.9))).isEmpty();
+        assertThat(d.tick(at(12)))
                 .singleElement()
                 .satisfies(f -> assertThat(f.subject().id()).isEqualTo("tidewater/vault"));
         assertThat(d.tick(at(100))).isEmpty();
+    }
+
+    @Test
+    void each_of_those_that_are_waited_after_is_told_once_and_in_its_time() {
+        Detector d = detector(
+                rule(new Rule.Unfollowed(Set.of(Kinds.GRANTED), Set.of(Kinds.OPENED), Duration.ofSeconds(10))));
+        d.take(make.event(Kinds.GRANTED, VAULT, 20).build());
+        Event first = make.event(Kinds.GRANTED, GATE, 0).build();
+        d.take(first);
+        d.take(first);
+        assertThat(d.tick(at(15))).singleElement().satisfies(f -> assertThat(f.by())
+                .isEqualTo(first));
+        assertThat(d.tick(at(31))).isEmpty();
+        assertThat(d.tick(at(33))).hasSize(1);
+        assertThat(d.tick(at(40))).isEmpty();
+    }
+
+    /** Where nothing can be heard nothing follows from hearing nothing. */
+    @Test
+    void what_did_not_come_while_a_link_or_a_controller_was_lost_may_have_happened() {
+        Rule.Unfollowed nobody =
+                new Rule.Unfollowed(Set.of(Kinds.GRANTED), Set.of(Kinds.OPENED), Duration.ofSeconds(10));
+        for (boolean link : List.of(true, false)) {
+            for (boolean opened : List.of(true, false)) {
+                Detector d = detector(rule(nobody));
+                assertThat(d.looksAt(Kinds.LINK_LOST)).isTrue();
+                d.take(make.event(Kinds.GRANTED, VAULT, 0)
+                        .controller(new ControllerId("tidewater/c1"))
+                        .build());
+                d.take(silence(link, true, 2));
+                assertThat(d.tick(at(500))).isEmpty();
+                d.take(silence(link, false, 501));
+                assertThat(d.tick(at(510))).isEmpty();
+                if (opened) {
+                    d.take(make.event(Kinds.OPENED, VAULT, 3).build());
+                }
+                assertThat(d.tick(at(540))).hasSize(opened ? 0 : 1);
+                assertThat(d.tick(at(600))).isEmpty();
+            }
+        }
+        // Nor while its history is being read.
+        Detector d = detector(rule(nobody));
+        d.take(make.event(Kinds.GRANTED, VAULT, 0).build());
+        assertThat(d.tick(at(50), system -> false)).isEmpty();
+        assertThat(d.tick(at(60), system -> true)).isEmpty();
+        assertThat(d.tick(at(65), system -> true)).hasSize(1);
+    }
+
+    private Event silence(boolean link, boolean lost, double seconds) {
+        return link
+                ? Event.of(
+                                new EventKey(SystemId.CUSTODIA, 1, (long) seconds),
+                                lost ? Kinds.LINK_LOST : Kinds.LINK_BACK,
+                                at(seconds))
+                        .received(at(seconds), Duration.ZERO)
+                        .detail("system", "tidewater")
+                        .build()
+                : Event.of(
+                                new EventKey(Happening.TIDEWATER, 1, 1_000 + (long) seconds),
+                                lost ? Kinds.CONTROLLER_LOST : Kinds.CONTROLLER_BACK,
+                                at(seconds))
+                        .received(at(seconds), Duration.ZERO)
+                        .controller(new ControllerId("tidewater/c1"))
+                        .build();
+    }
+
+    @Test
+    void whom_nobody_can_look_up_is_not_passed_over() {
+        Rule contractors = rule(
+                FORCED,
+                Rule.Where.at(Set.of(VAULT)),
+                new Rule.Who(Set.of(), Set.of("contractor"), false),
+                Hours.ALWAYS);
+        Detector d = new Detector(List.of(contractors), new Known() {
+            @Override
+            public SiteModel sites() {
+                return Happening.SITES;
+            }
+
+            @Override
+            public Optional<String> kindOf(PersonId person, Instant at) {
+                throw new EventLogException(Saying.of("store.not-read", "the log"), null);
+            }
+
+            @Override
+            public boolean holiday(SystemId system, LocalDate day) {
+                return false;
+            }
+        });
+        PersonId ana = new PersonId("tidewater/ana");
+        assertThat(d.take(make.event(Kinds.FORCED, VAULT, 0).person(ana).build()))
+                .hasSize(1);
+        assertThat(d.take(make.event(Kinds.FORCED, GATE, 0).person(ana).build()))
+                .isEmpty();
+    }
+
+    @Test
+    void whether_an_end_would_be_found_follows_from_where_a_rule_looks() {
+        Subject vault = new Subject(Subject.Sort.DOOR, VAULT.value());
+        Subject panic = new Subject(Subject.Sort.DEVICE, "tidewater/panic");
+        Subject camera = new Subject(Subject.Sort.CAMERA, "lanthorn/yard");
+        Subject system = new Subject(Subject.Sort.SYSTEM, "tidewater");
+        Subject controller = new Subject(Subject.Sort.CONTROLLER, "tidewater/c1");
+        SiteModel model = new SiteModel(
+                Happening.SITES.sites(),
+                Happening.SITES.doors(),
+                List.of(new Camera(new CameraId("lanthorn/yard"), new SystemId("lanthorn"), "Yard", Happening.YARD)),
+                List.of(),
+                List.of(),
+                List.of(new Device(
+                        new DeviceId("tidewater/panic"),
+                        Happening.TIDEWATER,
+                        Optional.empty(),
+                        "panic-button",
+                        "Panic",
+                        Happening.HARBOUR,
+                        Optional.of(VAULT))),
+                List.of(),
+                List.of(),
+                Set.of());
+        Set<DoorId> none = Set.of();
+        Map<Rule.Where, Set<Subject>> ends = new LinkedHashMap<>();
+        ends.put(Rule.Where.ANYWHERE, Set.of(vault, panic, camera, system, controller));
+        ends.put(Rule.Where.at(Set.of(VAULT)), Set.of(vault, panic, controller));
+        ends.put(Rule.Where.at(Set.of(GATE)), Set.of(controller));
+        ends.put(
+                new Rule.Where(none, Set.of(), Set.of(Happening.YARD), Set.of(), Set.of()), Set.of(camera, controller));
+        ends.put(
+                new Rule.Where(none, Set.of(), Set.of(), Set.of(Happening.TIDEWATER), Set.of()),
+                Set.of(vault, panic, system, controller));
+        ends.put(
+                new Rule.Where(none, Set.of(), Set.of(), Set.of(new SystemId("lanthorn")), Set.of()),
+                Set.of(camera, controller));
+        ends.put(
+                new Rule.Where(none, Set.of(), Set.of(), Set.of(), Set.of(new DeviceId("tidewater/panic"))),
+                Set.of(panic, controller));
+        ends.forEach((where, subjects) -> {
+            Detector d =
+                    new Detector(List.of(rule(FORCED, where, Rule.Who.ANYBODY, Hours.ALWAYS)), Known.of(() -> model));
+            for (Subject subject : List.of(vault, panic, camera, system, controller)) {
+                assertThat(d.ends("r", subject)).as(where + " " + subject).isEqualTo(subjects.contains(subject));
+                assertThat(d.ends("another", subject)).isFalse();
+            }
+        });
+        Detector moment = detector(rule(new Rule.Once(Set.of(Kinds.FORCED), Set.of(), Set.of())));
+        assertThat(moment.ends("r", vault)).isFalse();
     }
 
     @Test
