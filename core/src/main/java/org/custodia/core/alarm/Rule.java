@@ -1,6 +1,7 @@
 package org.custodia.core.alarm;
 
 import java.time.Duration;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -343,6 +344,18 @@ public record Rule(
     /** The same, switched on or off. */
     public Rule on(boolean now) {
         return new Rule(id, version, name, now, when, where, who, during, priority, then);
+    }
+
+    /** All kinds of events that it looks at: of which it begins, ends, begins anew, or is called off. */
+    Set<EventKind> looksAt() {
+        Set<EventKind> all = new HashSet<>(when.kinds());
+        all.addAll(endedBy());
+        if (when instanceof Unfollowed unfollowed) {
+            all.addAll(unfollowed.by());
+        } else if (when instanceof Often often) {
+            all.addAll(often.unless());
+        }
+        return all;
     }
 
     /** What says at the same place that the condition is no more. */

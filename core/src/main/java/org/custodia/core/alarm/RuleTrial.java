@@ -103,7 +103,7 @@ public record RuleTrial(
         Set<EventKind> kinds =
                 Kinds.all().stream().filter(run.detector::looksAt).collect(Collectors.toCollection(HashSet::new));
         // Kinds of the site's own are not among those that are known here.
-        rules.forEach(r -> kinds.addAll(r.when().kinds()));
+        rules.forEach(r -> kinds.addAll(r.looksAt()));
         Instant begin = from.minus(BEFORE);
         EventQuery page = EventQuery.all().between(begin, to).kinds(kinds).oldest(PAGE);
         double whole = Math.max(1, Duration.between(begin, to).toMillis());

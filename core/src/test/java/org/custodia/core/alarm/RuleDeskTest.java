@@ -24,6 +24,7 @@ import org.awaitility.core.ConditionFactory;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Marks;
@@ -274,6 +275,25 @@ class RuleDeskTest {
         RuleTrial none = desk.tryOut(List.of(), Duration.ofDays(1), p -> {}, new Cancellation(), IV);
         assertThat(none.total()).isZero();
         assertThat(none.worst()).isEmpty();
+    }
+
+    @Test
+    void kinds_of_the_sites_own_begin_and_end_in_a_trial_as_well() {
+        now = at(86_400);
+        EventKind on = new EventKind("pump.on");
+        EventKind off = new EventKind("pump.off");
+        for (int i = 0; i < 3; i++) {
+            log.store(
+                    make.event(on, VAULT, 1_000 + i * 100).build(),
+                    make.event(off, VAULT, 1_050 + i * 100).build());
+        }
+        Rule pump = own("pump", new Rule.Once(Set.of(on), Set.of(), Set.of(off)), Rule.Then.QUIET);
+        RuleTrial trial = desk.tryOut(List.of(pump), Duration.ofDays(1), p -> {}, new Cancellation(), IV);
+        assertThat(trial.total()).isEqualTo(3);
+        Rule dry = own("dry", new Rule.Unfollowed(Set.of(on), Set.of(off), Duration.ofSeconds(60)), Rule.Then.QUIET);
+        assertThat(desk.tryOut(List.of(dry), Duration.ofDays(1), p -> {}, new Cancellation(), IV)
+                        .total())
+                .isZero();
     }
 
     @Test
