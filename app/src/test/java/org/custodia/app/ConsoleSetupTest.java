@@ -135,7 +135,7 @@ class ConsoleSetupTest extends ConsoleFixture {
         up();
         Rig.await().until(() -> fx(() -> !watch().strips().isEmpty()));
         Rig.await().until(() -> shows(".greeting .label", "doors are here"));
-        Rig.await().until(() -> shows(".link-line .label", "up, heard"));
+        Rig.await().until(() -> shows(".link-line .label", ", heard"));
         Rig.await().until(() -> rig.hub.log().find(EventQuery.all().kinds(Kinds.SET_UP)).stream()
                 .map(e -> e.detail("change").orElseThrow())
                 .toList()
