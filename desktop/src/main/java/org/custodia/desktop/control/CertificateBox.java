@@ -1,6 +1,6 @@
 package org.custodia.desktop.control;
 
-import java.util.Date;
+import java.time.ZoneId;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.layout.Region;
@@ -18,7 +18,9 @@ public final class CertificateBox extends VBox {
     public CertificateBox(Connections.Shown shown, boolean may, Runnable confirm) {
         super(6);
         Label whom = label(TEXTS.say(
-                "certificate-of", shown.subject().replaceFirst("^CN=(?=[^,=]*$)", ""), Date.from(shown.until())));
+                "certificate-of",
+                shown.subject().replaceFirst("^CN=(?=[^,=]*$)", ""),
+                Texts.date(shown.until(), ZoneId.systemDefault())));
         Label print = label(inTwoLines(Connections.Shown.written(shown.fingerprint())));
         print.getStyleClass().add("fingerprint");
         Label compare = label(TEXTS.say("certificate-compare"));

@@ -85,6 +85,13 @@ public final class Texts {
         return date("MMMd").format(at.atZone(zone));
     }
 
+    /** A day of any year: as in 24 Nov 2026. */
+    public static String date(Instant at, ZoneId zone) {
+        boolean german = chosen.getLanguage().equals("de");
+        return DateTimeFormatter.ofPattern(german ? "d. MMM yyyy" : "d MMM yyyy", chosen)
+                .format(at.atZone(zone));
+    }
+
     /** The day of the week, short: as in Tue. */
     public static String weekday(Instant at, ZoneId zone) {
         return DateTimeFormatter.ofPattern("EEE", chosen).format(at.atZone(zone));
