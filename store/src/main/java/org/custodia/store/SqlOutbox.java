@@ -10,6 +10,8 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.function.Function;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.message.Occasion;
@@ -43,6 +45,8 @@ public final class SqlOutbox implements Outbox {
     private static final List<Field<?>> ALL =
             List.of(NUMBER, ID, ALARM, RAISED, RECEIVER, OCCASION, MADE, STATE, ATTEMPTS, MAYBE, NEXT, SAID, CHANGED);
 
+    private static final Pattern WORD = Pattern.compile("([a-z]+)(?: ([0-9]{1,9}))?");
+
     private final Database database;
 
     public SqlOutbox(Database database) {
@@ -57,6 +61,11 @@ public final class SqlOutbox implements Outbox {
     /** Of people, not of systems. */
     private static Condition people() {
         return RECEIVER.notLike(SYSTEM + "%");
+    }
+
+    /** An occasion, and from the second call of an alarm on which of them. */
+    private static String word(Slip slip) {
+        return slip.occasion().word() + (slip.call() == 1 ? "" : " " + slip.call());
     }
 
     private static String word(State state) {
@@ -78,7 +87,7 @@ public final class SqlOutbox implements Outbox {
                                 slip.alarm().text(),
                                 micros(slip.raised()),
                                 slip.receiver(),
-                                slip.occasion().word(),
+                                word(slip),
                                 micros(now),
                                 word(State.WAITING),
                                 0,
@@ -112,14 +121,20 @@ public final class SqlOutbox implements Outbox {
     /** What stands there; nothing where another version has written what this one does not know. */
     private static Optional<Entry> entry(Record r) {
         Optional<EventKey> alarm = EventKey.parse(r.get(ALARM));
-        Optional<Occasion> occasion = Occasion.of(r.get(OCCASION));
+        Matcher word = WORD.matcher(r.get(OCCASION));
+        Optional<Occasion> occasion = word.matches() ? Occasion.of(word.group(1)) : Optional.empty();
         if (alarm.isEmpty() || occasion.isEmpty()) {
             return Optional.empty();
         }
         return Optional.of(new Entry(
                 r.get(NUMBER),
                 r.get(ID),
-                new Slip(alarm.get(), EventRows.instant(r.get(RAISED)), r.get(RECEIVER), occasion.get()),
+                new Slip(
+                        alarm.get(),
+                        EventRows.instant(r.get(RAISED)),
+                        r.get(RECEIVER),
+                        occasion.get(),
+                        word.group(2) == null ? 1 : Integer.parseInt(word.group(2))),
                 EventRows.instant(r.get(MADE)),
                 State.valueOf(r.get(STATE)),
                 r.get(ATTEMPTS),

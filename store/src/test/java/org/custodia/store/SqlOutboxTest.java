@@ -47,6 +47,11 @@ class SqlOutboxTest {
                     .as("it was begun, and nobody knows what came of it")
                     .isTrue();
             assertThat(outbox.receiversDue(T)).containsExactlyInAnyOrder("duty", "phones");
+            // Of another call of the same alarm they are told as well, once.
+            Outbox.Slip more = new Outbox.Slip(new EventKey(SystemId.CUSTODIA, 1, 1), T, "phones", Occasion.RAISED, 12);
+            outbox.put(List.of(more, more), T);
+            assertThat(outbox.all(10)).hasSize(4).extracting(Outbox.Entry::slip).contains(more);
+            assertThat(outbox.of(more.alarm())).hasSize(4);
             // Nobody is asked about what is sent or given up.
             outbox.put(List.of(slip(1, "duty", Occasion.RAISED)), T);
             assertThat(outbox.due("duty", T, 10)).hasSize(2);

@@ -116,8 +116,14 @@ public record Alarm(
      *
      * @param since when it began to call, last time
      * @param steps how often it was called louder, or others too, since nobody came
+     * @param number how often it has begun to call, this one included
      */
-    public record Call(Instant since, int steps) {}
+    public record Call(Instant since, int steps, int number) {
+        /** The next one. */
+        Call next(Instant from) {
+            return new Call(from, 0, number + 1);
+        }
+    }
 
     /** A step that is done. */
     public record Tick(String step, By by) {}
@@ -144,7 +150,7 @@ public record Alarm(
                 Optional.empty(),
                 List.of(),
                 List.of(),
-                new Call(origin.raised(), 0));
+                new Call(origin.raised(), 0, 1));
     }
 
     public EventKey id() {
@@ -225,7 +231,7 @@ public record Alarm(
                 finished,
                 notes,
                 ticks,
-                calls ? new Call(told, 0) : call);
+                calls ? call.next(told) : call);
     }
 
     Alarm ended() {
@@ -261,7 +267,7 @@ public record Alarm(
         return shelved.isEmpty()
                 ? this
                 : life(Optional.empty(), owner, Optional.empty(), finished, notes)
-                        .calling(new Call(told, 0));
+                        .calling(call.next(told));
     }
 
     Alarm noted(Note note) {
@@ -297,7 +303,7 @@ public record Alarm(
 
     /** Nobody came so far. */
     Alarm escalated(int step) {
-        return step > call.steps() ? calling(new Call(call.since(), step)) : this;
+        return step > call.steps() ? calling(new Call(call.since(), step, call.number())) : this;
     }
 
     private Alarm calling(Call now) {

@@ -50,6 +50,8 @@ public final class AlarmDesk implements AutoCloseable {
     public static final int LONGEST_TEXT = 2_000;
     /** The detail of a fact that says who is to be told of it: ids of receivers, with blanks between. */
     public static final String TELL = "tell";
+    /** The detail that says which of the calls of an alarm that is, from the second on. */
+    public static final String CALL = "call";
     /**
      * The detail of a fact that says what events of systems it is about, since systems that keep account of alarms are told:
      * their keys, with slashes between, which no system has in its name.
@@ -299,6 +301,13 @@ public final class AlarmDesk implements AutoCloseable {
         }
     }
 
+    /** Whoever does something about it has seen it, which its systems are told where nobody had so far. */
+    private void seen(Event.Builder fact, Alarm alarm) {
+        if (alarm.acknowledged().isEmpty()) {
+            events(fact, alarm);
+        }
+    }
+
     private CompletableFuture<Event> act(EventKind kind, Alarm alarm, Actor actor, Consumer<Event.Builder> more) {
         Event.Builder fact = about(fact(kind, clock.instant()), alarm.origin().subject())
                 .operator(actor.operator())
@@ -349,8 +358,11 @@ public final class AlarmDesk implements AutoCloseable {
         Alarm alarm = alarm(id);
         permit(alarm, actor);
         words(name, true);
-        return act(Kinds.ALARM_TAKEN, alarm, actor, b -> b.detail("owner", operator)
-                .detail("owner-name", name));
+        return act(
+                Kinds.ALARM_TAKEN,
+                alarm,
+                actor,
+                b -> seen(b.detail("owner", operator).detail("owner-name", name), alarm));
     }
 
     /**
@@ -368,7 +380,10 @@ public final class AlarmDesk implements AutoCloseable {
             throw new AlarmException(Saying.of("alarm.shelved-odd", LONGEST_SHELVED.toDays()));
         }
         return act(
-                Kinds.ALARM_SHELVED, alarm, actor, b -> b.reason(reason.strip()).detail("until", until.toString()));
+                Kinds.ALARM_SHELVED,
+                alarm,
+                actor,
+                b -> seen(b.reason(reason.strip()).detail("until", until.toString()), alarm));
     }
 
     /** Lets one come back that is put aside; otherwise as {@link #take}. */
@@ -405,6 +420,7 @@ public final class AlarmDesk implements AutoCloseable {
             if (!done) {
                 b.detail("done", "no");
             }
+            seen(b, alarm);
         });
     }
 

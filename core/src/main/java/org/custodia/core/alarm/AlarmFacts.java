@@ -20,11 +20,17 @@ final class AlarmFacts {
         return receivers.isEmpty() ? fact : fact.detail(AlarmDesk.TELL, String.join(" ", receivers));
     }
 
-    /** The same, about an alarm that is there already. */
-    static Event.Builder tell(Event.Builder fact, Alarm alarm, List<String> receivers) {
-        return receivers.isEmpty()
-                ? fact
-                : tell(fact, receivers).detail("raised", alarm.origin().raised().toString());
+    /**
+     * The same, about an alarm that is there already.
+     *
+     * @param call which of its calls that belongs to
+     */
+    static Event.Builder tell(Event.Builder fact, Alarm alarm, int call, List<String> receivers) {
+        if (receivers.isEmpty()) {
+            return fact;
+        }
+        tell(fact, receivers).detail("raised", alarm.origin().raised().toString());
+        return call == 1 ? fact : fact.detail(AlarmDesk.CALL, String.valueOf(call));
     }
 
     static Event.Builder about(Event.Builder fact, Subject subject) {

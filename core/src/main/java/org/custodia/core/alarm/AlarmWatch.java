@@ -489,17 +489,19 @@ final class AlarmWatch implements AutoCloseable {
         }
         Optional<Alarm> open = book.openOf(rule, r.subject());
         Event.Builder fact;
-        boolean begins = open.isEmpty() || open.get().over();
+        Instant now = clock.instant();
+        boolean calls = open.filter(a -> a.callsIfAgain(r.at(), now)).isPresent();
+        boolean begins = open.isEmpty() || open.get().over() || calls;
         if (open.isPresent()) {
-            fact = fact(Kinds.ALARM_AGAIN, clock.instant())
-                    .detail("alarm", open.get().id().text());
+            fact = fact(Kinds.ALARM_AGAIN, now).detail("alarm", open.get().id().text());
             if (begins) {
-                // Whoever has not been told of it so far, as when the rule was changed meanwhile.
-                tell(fact, open.get(), r.rule().then().told(Rule.At.START));
+                // Whoever has not been told of this call so far, as when the rule was changed meanwhile.
+                int call = open.get().call().number() + (calls ? 1 : 0);
+                tell(fact, open.get(), call, r.rule().then().told(Rule.At.START));
             }
         } else {
             boolean lasts = !r.rule().endedBy().isEmpty();
-            fact = fact(Kinds.ALARM_RAISED, clock.instant())
+            fact = fact(Kinds.ALARM_RAISED, now)
                     .detail("rule", rule)
                     .detail("rule-version", String.valueOf(r.rule().version()))
                     .detail("name", r.rule().name())
@@ -576,6 +578,7 @@ final class AlarmWatch implements AutoCloseable {
                 tell(
                                 about(fact(Kinds.ALARM_ENDED, clock.instant()), e.subject()),
                                 a,
+                                a.call().number(),
                                 e.rule().then().told(Rule.At.END))
                         .detail("alarm", a.id().text())
                         .detail("of", e.by().key().text()),
@@ -692,6 +695,7 @@ final class AlarmWatch implements AutoCloseable {
                                         fact(Kinds.ALARM_ESCALATED, now),
                                         alarm.origin().subject()),
                                 alarm,
+                                alarm.call().number(),
                                 told)
                         .detail("alarm", alarm.id().text())
                         .detail("step", String.valueOf(reached)));

@@ -37,7 +37,7 @@ import org.custodia.core.site.SystemId;
  * receiver into the {@link Outbox}, and tries each until it has arrived or is given up after {@link #GIVEN_UP_AFTER}.
  *
  * <p>There is one message for an alarm and a receiver, however often the alarm repeats or goes on to its next step, and one
- * more when its condition ends, where a rule says so. Receivers do not wait for each other. Where one takes nothing, all that
+ * more when its condition ends, where a rule says so. Where it calls once more after somebody had seen it, that is told again. Receivers do not wait for each other. Where one takes nothing, all that
  * waits for it waits for the next attempt, ever longer. That an attempt is made is kept before it is: what was under way when
  * the process ended is sent again, and says that it may have arrived before.
  */
@@ -196,10 +196,14 @@ public final class Dispatch implements AutoCloseable {
         Occasion occasion = fact.kind().equals(Kinds.ALARM_ENDED) ? Occasion.ENDED : Occasion.RAISED;
         Instant when =
                 fact.detail("raised").filter(r -> !raised).map(Instant::parse).orElse(fact.time());
+        int call = fact.detail(AlarmDesk.CALL)
+                .filter(c -> c.matches("[0-9]{1,9}"))
+                .map(Integer::parseInt)
+                .orElse(1);
         List<Outbox.Slip> all = new ArrayList<>();
         alarm.ifPresent(a -> {
             for (String receiver : tell.get().split(" ")) {
-                all.add(new Outbox.Slip(a, when, receiver, occasion));
+                all.add(new Outbox.Slip(a, when, receiver, occasion, call));
             }
         });
         return all;

@@ -39,8 +39,14 @@ public interface Outbox {
      * @param alarm the key of the fact that raised it, or, for a system, of what was done
      * @param raised when that was
      * @param receiver by id
+     * @param call which of the calls of the alarm that is: it is told anew where it calls once more after somebody had seen it
      */
-    record Slip(EventKey alarm, Instant raised, String receiver, Occasion occasion) {}
+    record Slip(EventKey alarm, Instant raised, String receiver, Occasion occasion, int call) {
+        /** Of the first call. */
+        public Slip(EventKey alarm, Instant raised, String receiver, Occasion occasion) {
+            this(alarm, raised, receiver, occasion, 1);
+        }
+    }
 
     /**
      * A message.

@@ -27,6 +27,8 @@ public final class Passing {
     private static final Map<EventKind, Occasion> TOLD = Map.of(
             Kinds.ALARM_ACKNOWLEDGED, Occasion.ACKNOWLEDGED,
             Kinds.ALARM_TAKEN, Occasion.ACKNOWLEDGED,
+            Kinds.ALARM_SHELVED, Occasion.ACKNOWLEDGED,
+            Kinds.ALARM_TICKED, Occasion.ACKNOWLEDGED,
             Kinds.ALARM_FINISHED, Occasion.FINISHED);
 
     private final EventLog log;

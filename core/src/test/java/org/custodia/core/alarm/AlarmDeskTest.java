@@ -171,7 +171,7 @@ class AlarmDeskTest {
         log.store(make.event(Kinds.DURESS, VAULT, 700).build());
         soon().until(() -> only().times() == 3);
         assertThat(only().state(now)).isEqualTo(Alarm.State.NEW);
-        assertThat(only().call()).isEqualTo(new Alarm.Call(at(700), 0));
+        assertThat(only().call()).isEqualTo(new Alarm.Call(at(700), 0, 2));
         // What comes late of before is of before.
         desk.acknowledge(List.of(first.id()), IV).join();
         log.store(make.event(Kinds.DURESS, VAULT, 120).late(true).build());

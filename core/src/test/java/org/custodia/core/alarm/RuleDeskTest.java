@@ -222,7 +222,7 @@ class RuleDeskTest {
         now = at(2_101);
         // It calls again as from the beginning.
         soon().until(() -> alarms.open(IV).get(0).shelved().isEmpty());
-        assertThat(alarms.open(IV).get(0).call()).isEqualTo(new Alarm.Call(at(2_101), 0));
+        assertThat(alarms.open(IV).get(0).call()).isEqualTo(new Alarm.Call(at(2_101), 0, 2));
         alarms.acknowledge(List.of(alarm.id()), IV).join();
         now = at(9_000);
         log.store(make.event(Kinds.DURESS, GATE, 9_000).build());

@@ -76,6 +76,39 @@ class DispatchTest {
         }
     }
 
+    /** What calls anew after somebody had seen it is told anew, and goes on to others anew. */
+    @Test
+    void each_call_of_an_alarm_that_was_left_open_is_told_once() {
+        try (PostRig rig = new PostRig(rule("duress", Kinds.DURESS, start("duty"))).both()) {
+            rig.desk.keep(
+                    new Escalation(
+                            0,
+                            Map.of(
+                                    Priority.URGENT,
+                                    List.of(new Escalation.Step(Duration.ofSeconds(60), List.of("phones"))))),
+                    rig.desk.escalation(IV).version(),
+                    IV);
+            for (int call = 1; call <= 3; call++) {
+                int told = call;
+                rig.happens(Kinds.DURESS, 101 + (call - 1) * 1_000);
+                rig.happens(Kinds.DURESS, 102 + (call - 1) * 1_000);
+                soon().until(() -> rig.to("duty").size() == told);
+                rig.later(Duration.ofSeconds(61));
+                soon().until(() -> rig.to("phones").size() == told);
+                var alarm = rig.alarms.open(IV).get(0);
+                assertThat(alarm.call().number()).isEqualTo(call);
+                rig.alarms.acknowledge(List.of(alarm.id()), IV).join();
+                rig.later(Duration.ofSeconds(900));
+            }
+            assertThat(rig.alarms.open(IV)).hasSize(1);
+            assertThat(rig.came).extracting(c -> c.message().id()).doesNotHaveDuplicates();
+            rig.again();
+            // Nothing of it comes once more.
+            rig.happens(Kinds.DURESS, VAULT, 9_000);
+            soon().until(() -> rig.came.size() == 7);
+        }
+    }
+
     @Test
     void whoever_was_not_told_is_told_when_nobody_comes() {
         try (PostRig rig = new PostRig(rule("forced", Kinds.FORCED, start("duty"))).both()) {

@@ -40,7 +40,7 @@ final class OutboxInHand implements Outbox {
             full = fillAfter < 0;
         }
         for (Slip slip : slips) {
-            if (known.add(List.of(slip.alarm(), slip.receiver(), slip.occasion()))) {
+            if (known.add(List.of(slip.alarm(), slip.receiver(), slip.occasion(), slip.call()))) {
                 all.add(new Entry(
                         all.size(),
                         UUID.randomUUID().toString(),

@@ -100,6 +100,32 @@ class PassingTest {
         return alarm().state(rig.now());
     }
 
+    /** Whoever takes one in hand or puts it aside has seen it. */
+    @Test
+    void what_is_taken_or_put_aside_is_seen_at_the_system_too() {
+        Alarm alarm = forced(101);
+        rig.alarms.take(alarm.id(), IV).join();
+        soon().until(() -> told.size() == 1);
+        assertThat(told.get(0).what()).isEqualTo(Handled.What.ACKNOWLEDGED);
+        // Seen already, it is not told again, whoever has it in hand.
+        rig.alarms.hand(alarm.id(), "ana", "A. Vermeulen", IV).join();
+        rig.alarms.acknowledge(List.of(alarm.id()), IV).join();
+        rig.happens(Kinds.FORCED, VAULT, 160);
+        soon().until(() -> rig.alarms.open(IV).size() == 2);
+        EventKey other = rig.alarms.open(IV).stream()
+                .map(Alarm::id)
+                .filter(i -> !i.equals(alarm.id()))
+                .findFirst()
+                .orElseThrow();
+        rig.alarms
+                .shelve(other, rig.now().plusSeconds(600), "damper repair", IV)
+                .join();
+        soon().until(() -> told.size() == 2);
+        assertThat(told.get(1).what()).isEqualTo(Handled.What.ACKNOWLEDGED);
+        assertThat(told.get(1).events()).doesNotContainAnyElementsOf(told.get(0).events());
+        assertThat(facts(Kinds.ALARM_ACKNOWLEDGED)).isZero();
+    }
+
     @Test
     void what_is_done_here_is_told_once_and_its_echo_does_nothing() {
         Alarm alarm = forced(101);
