@@ -116,12 +116,17 @@ abstract class ConsoleFixture {
                 .orElseThrow(() -> new AssertionError("nothing fits among " + selector)));
     }
 
-    /** Presses the button with these words. */
+    /** Presses the button with these words, once it can be pressed. */
     void press(String words) {
-        Button button = labeled(Button.class, ".button", words::equals);
-        fx(() -> {
-            button.fire();
-            return null;
+        Rig.await().until(() -> {
+            Button button = labeled(Button.class, ".button", words::equals);
+            return fx(() -> {
+                boolean can = !button.isDisabled();
+                if (can) {
+                    button.fire();
+                }
+                return can;
+            });
         });
     }
 

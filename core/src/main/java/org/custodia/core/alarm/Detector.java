@@ -390,7 +390,7 @@ public final class Detector {
     List<Finding> tick(Instant now, Predicate<SystemId> inReach) {
         List<Finding> found = new ArrayList<>(0);
         if (watchesDoors) {
-            doors.tick(now, (kind, by, at) -> follows(kind, by, at, found));
+            doors.tick(now, inReach, (kind, by, at) -> follows(kind, by, at, found));
         }
         if (waiting > 0 && !nextOver.isAfter(now)) {
             nextOver = Instant.MAX;

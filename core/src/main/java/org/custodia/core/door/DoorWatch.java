@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Predicate;
 import java.util.function.Supplier;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
@@ -213,6 +214,15 @@ public final class DoorWatch {
      * @param now up to which everything is stored, but for {@link #PATIENCE what needs its time}
      */
     public void tick(Instant now, Listener told) {
+        tick(now, system -> true, told);
+    }
+
+    /**
+     * The same.
+     *
+     * @param inReach whether all that a system has stored so far is here; where it is not, nothing follows from silence
+     */
+    public void tick(Instant now, Predicate<SystemId> inReach, Listener told) {
         if (!now.isAfter(nextDue)) {
             return;
         }
@@ -223,6 +233,9 @@ public final class DoorWatch {
                 // It is looked at again when something comes of it.
                 expecting.remove(w);
             } else if (w.due().isAfter(now)) {
+                expect(w);
+            } else if (!inReach.test(w.door.system())) {
+                w.inReach = now;
                 expect(w);
             } else {
                 w.course.settle(settled, (grant, outcome) -> outcome(w, grant, outcome, told));

@@ -106,6 +106,36 @@ class DoorWatchTest {
         assertThat(told).hasSize(1);
     }
 
+    /** As at a start: how a door stood at the end is known, and what came since is still being read. */
+    @Test
+    void nothing_follows_from_silence_while_what_a_system_kept_is_not_here_yet() {
+        for (boolean closed : List.of(true, false)) {
+            told.clear();
+            DoorWatch watch = new DoorWatch(at_(OURS));
+            take(
+                    watch,
+                    make.event(0, Kinds.MODE, "mode", "locked"),
+                    make.event(1, Kinds.GRANTED),
+                    make.event(2, Kinds.OPENED),
+                    make.event(3, Kinds.GRANTED));
+            watch.tick(at(900), system -> !system.equals(SYSTEM), this::tell);
+            watch.tick(at(916), system -> false, this::tell);
+            assertThat(told).isEmpty();
+            if (closed) {
+                take(watch, make.event(8, Kinds.CLOSED));
+            }
+            // What comes in the end needs a moment.
+            watch.tick(at(920), system -> true, this::tell);
+            assertThat(told).isEmpty();
+            watch.tick(at(960), system -> true, this::tell);
+            if (closed) {
+                assertThat(told).isEmpty();
+            } else {
+                assertThat(told).contains("door.held 62");
+            }
+        }
+    }
+
     @Test
     void what_comes_late_calls_nobody_and_changes_nothing() {
         DoorWatch watch = new DoorWatch(at_(OURS));
