@@ -194,7 +194,7 @@ final class ScreenShots {
                 Main.demoOperator());
         turnTo("Meanings");
         settle(2);
-        choose(r -> r instanceof TranslationDesk.Row row && row.sent().kind().equals("exit.requested"));
+        choose(r -> r instanceof TranslationDesk.Row row && row.sent().kind().equals("controller.battery-low"));
         settle(3);
         shot("setup-meanings");
     }
