@@ -51,11 +51,14 @@ final class Silence {
         }
     }
 
-    /** Whether it cannot be told by an instant what happened where an event came from. */
+    /**
+     * Whether it cannot be told by an instant what happened where an event came from. That a controller is silent is no
+     * reason not to tell that it is not back.
+     */
     boolean covers(Event event, Instant now) {
-        return Stream.concat(
-                        Stream.of("link " + event.key().system().value()),
-                        event.controller().map(c -> "controller " + c.value()).stream())
+        Optional<String> controller =
+                looksAt(event.kind()) ? Optional.empty() : event.controller().map(c -> "controller " + c.value());
+        return Stream.concat(Stream.of("link " + event.key().system().value()), controller.stream())
                 .anyMatch(w -> silent.contains(w)
                         || Optional.ofNullable(heard.get(w))
                                 .filter(t -> now.isBefore(t.plus(AFTER)) && !now.isBefore(t))

@@ -311,6 +311,19 @@ class DetectorTest {
                 assertThat(d.tick(at(600))).isEmpty();
             }
         }
+        // That one is not back follows from its silence.
+        for (boolean link : List.of(true, false)) {
+            Detector lost = detector(rule(new Rule.Unfollowed(
+                    Set.of(link ? Kinds.LINK_LOST : Kinds.CONTROLLER_LOST),
+                    Set.of(link ? Kinds.LINK_BACK : Kinds.CONTROLLER_BACK),
+                    Duration.ofSeconds(60))));
+            lost.take(silence(link, true, 0));
+            lost.take(silence(link, false, 50));
+            assertThat(lost.tick(at(70))).isEmpty();
+            lost.take(silence(link, true, 100));
+            assertThat(lost.tick(at(161))).isEmpty();
+            assertThat(lost.tick(at(163))).hasSize(1);
+        }
         // Nor while its history is being read.
         Detector d = detector(rule(nobody));
         d.take(make.event(Kinds.GRANTED, VAULT, 0).build());
