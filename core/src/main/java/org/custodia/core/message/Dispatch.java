@@ -37,9 +37,11 @@ import org.custodia.core.site.SystemId;
  * receiver into the {@link Outbox}, and tries each until it has arrived or is given up after {@link #GIVEN_UP_AFTER}.
  *
  * <p>There is one message for an alarm and a receiver, however often the alarm repeats or goes on to its next step, and one
- * more when its condition ends, where a rule says so. Where it calls once more after somebody had seen it, that is told again. Receivers do not wait for each other. Where one takes nothing, all that
- * waits for it waits for the next attempt, ever longer. That an attempt is made is kept before it is: what was under way when
- * the process ended is sent again, and says that it may have arrived before.
+ * more when its condition ends, where a rule says so. Where it calls once more after somebody had seen it, that is told again.
+ *
+ * <p>Receivers do not wait for each other. Where one takes nothing, all that waits for it waits for the next attempt, ever
+ * longer. That an attempt is made is kept before it is: what was under way when the process ended is sent again, and says that
+ * it may have arrived before.
  */
 public final class Dispatch implements AutoCloseable {
     /** A message that waits for longer is late. */

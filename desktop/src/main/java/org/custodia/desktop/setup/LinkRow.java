@@ -144,8 +144,11 @@ final class LinkRow extends VBox {
         what.setText(status.flatMap(LinkStatus::make)
                 .map(m -> TEXTS.say("kind-made", kind, m))
                 .orElse(kind));
-        where.setText(link.address().toString());
-        where.setTooltip(new Tooltip(link.address().toString()));
+        String address = link.address().toString();
+        if (!address.equals(where.getText())) {
+            where.setText(address);
+            where.setTooltip(new Tooltip(address));
+        }
         String words = link.paused()
                 ? TEXTS.say("paused")
                 : status.map(s -> LinkWords.of(s, links.desk().now())).orElseGet(() -> TEXTS.say("starts"));
@@ -165,7 +168,8 @@ final class LinkRow extends VBox {
                 .orElse(""));
         sends.setText(line.today()
                 .map(n -> TEXTS.say("events-today", n))
-                .orElseGet(() -> link.kind().equals("recorder") ? TEXTS.say("cameras-of", links.cameras(link)) : ""));
+                .or(() -> line.cameras().map(n -> TEXTS.say("cameras-of", n)))
+                .orElse(""));
         String arrive = line.delay()
                 .map(d -> d.toMillis() < AT_ONCE
                         ? TEXTS.say("arrive-at-once")

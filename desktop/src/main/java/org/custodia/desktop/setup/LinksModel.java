@@ -67,8 +67,14 @@ final class LinksModel implements AutoCloseable {
      * @param today how many events it sent today; nothing for a recorder, or where the operator may not know
      * @param delay how long its last events took to arrive; nothing where none came lately
      * @param notUnderstood how many different messages of it could not be understood
+     * @param cameras how many a recorder has; nothing for an access system
      */
-    record Line(LinkBook.Kept kept, Optional<Long> today, Optional<Duration> delay, long notUnderstood) {
+    record Line(
+            LinkBook.Kept kept,
+            Optional<Long> today,
+            Optional<Duration> delay,
+            long notUnderstood,
+            Optional<Long> cameras) {
         LinkSetup link() {
             return kept.link();
         }
@@ -105,13 +111,6 @@ final class LinksModel implements AutoCloseable {
         return desk.services().links().get().stream()
                 .filter(s -> s.system().value().equals(link.id()))
                 .findFirst();
-    }
-
-    /** How many cameras of a recorder are known here. */
-    int cameras(LinkSetup link) {
-        return Math.toIntExact(desk.services().sites().get().cameras().stream()
-                .filter(c -> c.recorder().equals(link.system()))
-                .count());
     }
 
     /** One that is not there yet; what it speaks is what most do. */
@@ -152,13 +151,20 @@ final class LinksModel implements AutoCloseable {
                         .filter(e -> e.time().isAfter(live))
                         .toList();
                 return new Line(
-                        kept, Optional.of(desk.services().log().count(today)), delay(newest), notUnderstood(system));
+                        kept,
+                        Optional.of(desk.services().log().count(today)),
+                        delay(newest),
+                        notUnderstood(system),
+                        Optional.empty());
             }
         } catch (NotPermittedException e) {
             // Then that is not said.
-            return new Line(kept, Optional.empty(), Optional.empty(), notUnderstood(system));
+            return new Line(kept, Optional.empty(), Optional.empty(), notUnderstood(system), Optional.empty());
         }
-        return new Line(kept, Optional.empty(), Optional.empty(), notUnderstood(system));
+        long cameras = desk.services().sites().get().cameras().stream()
+                .filter(c -> c.recorder().equals(system))
+                .count();
+        return new Line(kept, Optional.empty(), Optional.empty(), notUnderstood(system), Optional.of(cameras));
     }
 
     private long notUnderstood(SystemId system) {
