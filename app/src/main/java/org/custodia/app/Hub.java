@@ -205,10 +205,10 @@ public final class Hub implements AutoCloseable {
             directory.close();
             throw e;
         }
-        Registers registers = new Registers(database);
         this.readings = new ClockReadings(database);
         this.log = new SqlEventLog(database);
         this.intake = new BatchIntake(database, log, clock);
+        Registers registers = new Registers(database, intake);
         this.sites = new SiteRegister(registers, clock);
         this.people = new SqlPersonRegister(registers, database, clock);
         this.rules = new RuleRegister(registers, people, clock);
@@ -235,7 +235,7 @@ public final class Hub implements AutoCloseable {
         this.video = new VideoDesk(s -> link(s, RecorderLink.class), clock);
         this.evidence = new EvidenceSearch(log, sites, peeks(), new SqlFindings(database), clock);
         this.pairs = new PairDesk(sites, sites, log, intake, evidence, new PairSheetForms(), clock);
-        this.devices = new DeviceDesk(sites, sites, log, intake, clock);
+        this.devices = new DeviceDesk(sites, sites, log, clock);
         this.translations = new TranslationDesk(new SqlSentWords(database), log, intake);
         this.lookouts = new LookoutDesk(sites, sites, pairs, intake, clock);
         this.transfer = new TransferDesk(setup, sites, sites, sites, intake, new LinksFileForm(), clock);
@@ -298,12 +298,12 @@ public final class Hub implements AutoCloseable {
                 intake,
                 clock);
         this.alarmRules = new RuleDesk(
-                VersionedRegister.ofRules(registers, clock), alarms, log, intake, known, new RulesFileForm(), clock);
+                VersionedRegister.ofRules(registers, clock), alarms, log, known, new RulesFileForm(), clock);
         this.procedures = new ProcedureDesk(
-                VersionedRegister.ofProcedures(registers, clock), alarms, intake, new ProceduresFileForm(), clock);
-        this.changes = new ChangeDesk(sites, registered, setup, intake, clock);
+                VersionedRegister.ofProcedures(registers, clock), alarms, new ProceduresFileForm(), clock);
+        this.changes = new ChangeDesk(sites, registered, setup, clock);
         clocks.onMeasured(new ClockWatch(log, intake, system -> limit(registered, system), clock)::measured);
-        doorDesk.closeUnanswered(actor);
+        doorDesk.closeUnanswered();
     }
 
     /** What rules tell doors is done as Custodia itself; what comes of it is in the log. */

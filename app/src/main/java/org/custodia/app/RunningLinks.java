@@ -142,7 +142,7 @@ final class RunningLinks implements Connections, AutoCloseable {
     /** Nobody knows from now on what its doors do. */
     private void lost(SystemId system, Saying why) {
         around.intake()
-                .record(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.LINK_LOST, clock.instant())
+                .recordInOrder(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.LINK_LOST, clock.instant())
                         .detail("system", system.value())
                         .reason(why.code())
                         .detail("said", why.text()));

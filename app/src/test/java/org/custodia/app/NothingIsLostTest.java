@@ -149,6 +149,11 @@ class NothingIsLostTest {
         }
 
         @Override
+        public CompletableFuture<Event> recordInOrder(Event.Builder event) {
+            return intake.recordInOrder(event);
+        }
+
+        @Override
         public Translation translation(SystemId system) {
             return intake.translation(system);
         }

@@ -180,7 +180,7 @@ final class Counterpart {
     /** Logs that the link is lost, unless that is the log's last word already. */
     synchronized void logLost(Instant since, Saying problem) {
         if (!lost()) {
-            CompletableFuture<Event> stored = intake.record(
+            CompletableFuture<Event> stored = intake.recordInOrder(
                     event(Kinds.LINK_LOST, since).reason(problem.code()).detail(SAID, problem.text()));
             lost = Optional.of(true);
             stored.whenComplete((e, failure) -> {
@@ -197,7 +197,7 @@ final class Counterpart {
             return Optional.empty();
         }
         lost = Optional.of(false);
-        CompletableFuture<Event> stored = intake.record(event(Kinds.LINK_BACK, clock.instant()));
+        CompletableFuture<Event> stored = intake.recordInOrder(event(Kinds.LINK_BACK, clock.instant()));
         stored.whenComplete((e, failure) -> {
             if (failure != null) {
                 forget();

@@ -366,7 +366,7 @@ public final class HttpAccessLink implements AccessLink {
             CompletableFuture<Event> last = null;
             for (Event.Builder report : told) {
                 if (around.tellsNews().test(report.build())) {
-                    last = intake.record(report);
+                    last = intake.recordInOrder(report);
                 }
             }
             if (last != null) {

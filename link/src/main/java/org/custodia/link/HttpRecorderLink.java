@@ -253,7 +253,7 @@ public final class HttpRecorderLink implements RecorderLink {
                 lostCameras.put(id, isLost);
                 Instant when =
                         f.lostSince().filter(t -> t.isBefore(clock.instant())).orElse(clock.instant());
-                intake.record(counterpart
+                intake.recordInOrder(counterpart
                                 .event(isLost ? Kinds.CAMERA_LOST : Kinds.CAMERA_BACK, when)
                                 .detail("camera", id.value()))
                         .whenComplete((e, failure) -> {

@@ -5,14 +5,17 @@ import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
 import java.util.concurrent.CopyOnWriteArrayList;
-import java.util.concurrent.LinkedBlockingQueue;
+import java.util.concurrent.PriorityBlockingQueue;
 import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicLong;
 import java.util.concurrent.atomic.AtomicReference;
 import org.custodia.core.event.Coverage;
 import org.custodia.core.event.Event;
@@ -49,7 +52,11 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
     private final Database database;
     private final SqlEventLog log;
     private final Clock clock;
-    private final BlockingQueue<Job> jobs = new LinkedBlockingQueue<>();
+    /** What is to be written: urgent jobs first, otherwise in the order in which they were handed in. */
+    private final BlockingQueue<Job> jobs = new PriorityBlockingQueue<>(
+            64, Comparator.comparing((Job j) -> !j.urgent).thenComparingLong(j -> j.number));
+
+    private final AtomicLong jobNumbers = new AtomicLong();
     private final Semaphore room = new Semaphore(WAITING, true);
     private final Semaphore ownRoom = new Semaphore(OWN_WAITING);
     private final List<Listener> listeners = new CopyOnWriteArrayList<>();
@@ -84,6 +91,10 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
     /** Something to be written; fails or succeeds with the transaction it is part of. */
     private abstract static class Job {
         Optional<Run> run = Optional.empty();
+        /** True for what operators and Custodia itself did, which is written before queued deliveries. */
+        boolean urgent;
+        /** Place in the order of handing in. */
+        long number;
 
         int size() {
             return 1;
@@ -301,12 +312,59 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
 
     @Override
     public CompletableFuture<Event> record(Event.Builder event) {
-        return ask(new Asked<Event>() {
-            @Override
-            void write(IntakeTransaction t) throws SQLException {
-                value = t.own(event);
+        return ask(urgent(new OwnEvent(event)));
+    }
+
+    @Override
+    public CompletableFuture<Event> recordInOrder(Event.Builder event) {
+        return ask(new OwnEvent(event));
+    }
+
+    private static final class OwnEvent extends Asked<Event> {
+        private final Event.Builder event;
+
+        OwnEvent(Event.Builder event) {
+            this.event = event;
+        }
+
+        @Override
+        void write(IntakeTransaction t) throws SQLException {
+            value = t.own(event);
+        }
+    }
+
+    private static <T> Asked<T> urgent(Asked<T> job) {
+        job.urgent = true;
+        return job;
+    }
+
+    /**
+     * Changes registers and stores the events recording that, in one transaction. Waits for the commit.
+     *
+     * @param edit run on the intake's thread, again where the first attempt was rolled back
+     * @throws EventLogException if neither could be stored; also what the edit itself throws
+     */
+    void commit(Database.Work edit, List<Event.Builder> facts) {
+        if (Thread.currentThread() == thread) {
+            throw new IllegalStateException("The intake cannot wait for itself.");
+        }
+        try {
+            ask(urgent(new Asked<Void>() {
+                        @Override
+                        void write(IntakeTransaction t) throws SQLException {
+                            t.edit(edit);
+                            for (Event.Builder fact : facts) {
+                                t.own(fact);
+                            }
+                        }
+                    }))
+                    .join();
+        } catch (CompletionException e) {
+            if (e.getCause() instanceof EventLogException refused) {
+                throw refused;
             }
-        });
+            throw e;
+        }
     }
 
     @Override
@@ -318,12 +376,12 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
     public CompletableFuture<Translation> translate(
             SystemId system, long basedOn, List<Translation.Rule> rules, Actor operator) {
         operator.requireEverywhere(Permission.SET_UP);
-        return ask(new Asked<Translation>() {
+        return ask(urgent(new Asked<Translation>() {
             @Override
             void write(IntakeTransaction t) throws SQLException {
                 value = t.translate(system, basedOn, rules, operator.operator(), clock.instant());
             }
-        });
+        }));
     }
 
     @Override
@@ -347,6 +405,7 @@ public final class BatchIntake implements EventIntake, AutoCloseable {
     }
 
     private void put(Job job) {
+        job.number = jobNumbers.incrementAndGet();
         jobs.add(job);
         if (closed) {
             jobs.removeIf(j -> {

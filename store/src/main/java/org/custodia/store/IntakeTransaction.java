@@ -413,6 +413,11 @@ final class IntakeTransaction {
         return add(builder.key(new EventKey(SystemId.CUSTODIA, 1, ownSequence)).build());
     }
 
+    /** Changes registers within this transaction. */
+    void edit(Database.Work edit) {
+        edit.run(dsl);
+    }
+
     TranslationRows translations() {
         return translations;
     }

@@ -7,6 +7,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.custodia.core.event.Event;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.setup.ChangeBook;
 import org.custodia.core.setup.LinkBook;
@@ -40,18 +41,19 @@ public final class LinkRegister implements LinkBook, ChangeBook {
     }
 
     @Override
-    public long keep(LinkSetup link, long basedOn, Actor by) {
-        return edit(link.system(), Optional.of(link), basedOn, by);
+    public long keep(LinkSetup link, long basedOn, Actor by, Event.Builder fact) {
+        return edit(link.system(), Optional.of(link), basedOn, by, fact);
     }
 
     @Override
-    public long end(SystemId system, long basedOn, Actor by) {
-        return edit(system, Optional.empty(), basedOn, by);
+    public long end(SystemId system, long basedOn, Actor by, Event.Builder fact) {
+        return edit(system, Optional.empty(), basedOn, by, fact);
     }
 
-    private long edit(SystemId system, Optional<LinkSetup> link, long basedOn, Actor by) {
+    private long edit(SystemId system, Optional<LinkSetup> link, long basedOn, Actor by, Event.Builder fact) {
         var now = clock.instant();
-        return registers.edit(RegisterForm.LINK, system.value(), basedOn, link, now, Optional.empty(), by, now);
+        return registers.edit(
+                RegisterForm.LINK, system.value(), basedOn, link, now, Optional.empty(), by, now, List.of(fact));
     }
 
     @Override

@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import org.custodia.core.event.Event;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
@@ -59,9 +60,14 @@ public final class Registers {
     static final SystemId LINKS_FILE = new SystemId("links file");
 
     private final Database database;
+    private final BatchIntake intake;
 
-    public Registers(Database database) {
+    /**
+     * @param intake commits edits of operators together with the events recording them
+     */
+    public Registers(Database database, BatchIntake intake) {
         this.database = database;
+        this.intake = intake;
     }
 
     /**
@@ -220,6 +226,7 @@ public final class Registers {
      * @param value nothing to say that there is none
      * @param from since when it is so, which may lie in the past
      * @param to until when, not included; nothing for as long as nothing else is said
+     * @param facts the events recording the edit, committed together with it
      * @return the new version's number
      * @throws NotPermittedException if the operator may not
      * @throws EventLogException if somebody has said something else meanwhile, or it cannot be written
@@ -232,9 +239,10 @@ public final class Registers {
             Instant from,
             Optional<Instant> to,
             Actor operator,
-            Instant at) {
+            Instant at,
+            List<Event.Builder> facts) {
         permit(form, id, value, from, to, operator, at, new Lookup(false));
-        database.write(dsl -> {
+        Database.Work work = dsl -> {
             Long newest = dsl.select(DSL.max(VERSION))
                     .from(REGISTER)
                     .where(KIND.eq(form.kind()), ID.eq(id))
@@ -248,7 +256,8 @@ public final class Registers {
             added.version(
                     id, basedOn + 1, from, to, at, SystemId.CUSTODIA, operator.operator(), value.map(form::write));
             added.write(dsl);
-        });
+        };
+        intake.commit(work, facts);
         return basedOn + 1;
     }
 
@@ -263,13 +272,14 @@ public final class Registers {
     /**
      * What an operator says of many records from now on, all or nothing; otherwise as for one.
      *
+     * @param facts the events recording the edits, committed together with them
      * @throws NotPermittedException if the operator may not say one of them
      * @throws EventLogException if somebody has said something else of one meanwhile, or it cannot be written
      */
-    <T> void editAll(RegisterForm<T> form, List<Edit<T>> edits, Actor operator, Instant at) {
+    <T> void editAll(RegisterForm<T> form, List<Edit<T>> edits, Actor operator, Instant at, List<Event.Builder> facts) {
         Lookup all = new Lookup(true);
         edits.forEach(e -> permit(form, e.id(), e.value(), at, Optional.empty(), operator, at, all));
-        database.write(dsl -> {
+        Database.Work work = dsl -> {
             Map<String, Long> newest = dsl.select(ID, DSL.max(VERSION))
                     .from(REGISTER)
                     .where(KIND.eq(form.kind()))
@@ -295,7 +305,8 @@ public final class Registers {
                         edit.value().map(form::write));
             }
             added.write(dsl);
-        });
+        };
+        intake.commit(work, facts);
     }
 
     private <T> void permit(

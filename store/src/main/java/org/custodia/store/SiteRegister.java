@@ -12,6 +12,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Function;
+import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.setup.ChangeBook;
@@ -156,7 +157,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
     }
 
     @Override
-    public long keep(Pairing pairing, long basedOn, Actor by) {
+    public long keep(Pairing pairing, long basedOn, Actor by, Event.Builder fact) {
         Timeline<RegisterForm.Placed> all = past.told().pairs();
         Map<String, RegisterForm.Placed> now = all.all(clock.instant());
         int order = Optional.ofNullable(now.get(pairing.id().value()))
@@ -166,11 +167,11 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
                                 .mapToInt(RegisterForm.Placed::order)
                                 .max()
                                 .orElse(-1));
-        return edit(pairing.id(), Optional.of(new RegisterForm.Placed(pairing, order)), basedOn, by);
+        return edit(pairing.id(), Optional.of(new RegisterForm.Placed(pairing, order)), basedOn, by, fact);
     }
 
     @Override
-    public void keepAll(List<Edit> edits, Actor by) {
+    public void keepAll(List<Edit> edits, Actor by, List<Event.Builder> facts) {
         Map<String, RegisterForm.Placed> now = past.told().pairs().all(clock.instant());
         int last =
                 now.values().stream().mapToInt(RegisterForm.Placed::order).max().orElse(-1);
@@ -181,12 +182,12 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
             all.add(new Registers.Edit<>(
                     edit.pair().value(), edit.basedOn(), edit.pairing().map(p -> new RegisterForm.Placed(p, order))));
         }
-        registers.editAll(RegisterForm.PAIR, all, by, clock.instant());
+        registers.editAll(RegisterForm.PAIR, all, by, clock.instant(), facts);
         edited(RegisterForm.PAIR);
     }
 
     @Override
-    public void order(List<Kept> order, Actor by) {
+    public void order(List<Kept> order, Actor by, Event.Builder fact) {
         Map<String, RegisterForm.Placed> now = past.told().pairs().all(clock.instant());
         List<Integer> places = order.stream()
                 .map(k -> Optional.ofNullable(now.get(k.pairing().id().value()))
@@ -204,18 +205,19 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
                     order.get(i).version(),
                     Optional.of(new RegisterForm.Placed(order.get(i).pairing(), place))));
         }
-        registers.editAll(RegisterForm.PAIR, edits, by, clock.instant());
+        registers.editAll(RegisterForm.PAIR, edits, by, clock.instant(), List.of(fact));
         edited(RegisterForm.PAIR);
     }
 
     @Override
-    public long end(PairId pair, long basedOn, Actor by) {
-        return edit(pair, Optional.empty(), basedOn, by);
+    public long end(PairId pair, long basedOn, Actor by, Event.Builder fact) {
+        return edit(pair, Optional.empty(), basedOn, by, fact);
     }
 
-    private long edit(PairId pair, Optional<RegisterForm.Placed> value, long basedOn, Actor by) {
+    private long edit(PairId pair, Optional<RegisterForm.Placed> value, long basedOn, Actor by, Event.Builder fact) {
         Instant now = clock.instant();
-        long version = registers.edit(RegisterForm.PAIR, pair.value(), basedOn, value, now, Optional.empty(), by, now);
+        long version = registers.edit(
+                RegisterForm.PAIR, pair.value(), basedOn, value, now, Optional.empty(), by, now, List.of(fact));
         edited(RegisterForm.PAIR);
         return version;
     }
@@ -324,7 +326,7 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
     }
 
     @Override
-    public void place(List<PlacingEdit> edits, Actor by) {
+    public void place(List<PlacingEdit> edits, Actor by, List<Event.Builder> facts) {
         registers.editAll(
                 RegisterForm.PLACING,
                 edits.stream()
@@ -334,12 +336,13 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
                                 Optional.of(e.placing()).filter(p -> !p.saysNothing())))
                         .toList(),
                 by,
-                clock.instant());
+                clock.instant(),
+                facts);
         edited(RegisterForm.PLACING);
     }
 
     @Override
-    public void seen(Map<Thing, Long> versions, Actor by) {
+    public void seen(Map<Thing, Long> versions, Actor by, Event.Builder fact) {
         Timeline<RegisterForm.Seen> seen = past.told().seen();
         registers.editAll(
                 RegisterForm.SEEN,
@@ -350,7 +353,8 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
                                 Optional.of(new RegisterForm.Seen(e.getKey(), e.getValue()))))
                         .toList(),
                 by,
-                clock.instant());
+                clock.instant(),
+                List.of(fact));
         edited(RegisterForm.SEEN);
     }
 
@@ -360,14 +364,15 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
     }
 
     @Override
-    public void walks(List<WalkEdit> edits, Actor by) {
+    public void walks(List<WalkEdit> edits, Actor by, List<Event.Builder> facts) {
         registers.editAll(
                 RegisterForm.WALK,
                 edits.stream()
                         .map(e -> new Registers.Edit<>(e.key(), e.basedOn(), e.walk()))
                         .toList(),
                 by,
-                clock.instant());
+                clock.instant(),
+                facts);
         edited(RegisterForm.WALK);
     }
 
@@ -377,9 +382,9 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
     }
 
     @Override
-    public void keepLookout(String key, Optional<Lookout> lookout, long basedOn, Actor by) {
+    public void keepLookout(String key, Optional<Lookout> lookout, long basedOn, Actor by, Event.Builder fact) {
         Instant now = clock.instant();
-        registers.edit(RegisterForm.LOOKOUT, key, basedOn, lookout, now, Optional.empty(), by, now);
+        registers.edit(RegisterForm.LOOKOUT, key, basedOn, lookout, now, Optional.empty(), by, now, List.of(fact));
         edited(RegisterForm.LOOKOUT);
     }
 
@@ -389,10 +394,18 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
     }
 
     @Override
-    public void keepSite(Site site, long basedOn, Actor by) {
+    public void keepSite(Site site, long basedOn, Actor by, Event.Builder fact) {
         Instant now = clock.instant();
         registers.edit(
-                RegisterForm.SITE, site.id().value(), basedOn, Optional.of(site), now, Optional.empty(), by, now);
+                RegisterForm.SITE,
+                site.id().value(),
+                basedOn,
+                Optional.of(site),
+                now,
+                Optional.empty(),
+                by,
+                now,
+                List.of(fact));
         edited(RegisterForm.SITE);
     }
 
@@ -410,23 +423,23 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
     }
 
     @Override
-    public void takeBack(Change change, Actor by) {
+    public void takeBack(Change change, Actor by, Event.Builder fact) {
         switch (change.about()) {
-            case PAIR -> takeBack(RegisterForm.PAIR, past.told().pairs(), change, by);
-            case PLACING -> takeBack(RegisterForm.PLACING, past.told().placings(), change, by);
-            case WALK -> takeBack(RegisterForm.WALK, past.told().walks(), change, by);
-            case LOOKOUT -> takeBack(RegisterForm.LOOKOUT, past.told().lookouts(), change, by);
-            case SITE -> takeBack(RegisterForm.SITE, past.told().sites(), change, by);
+            case PAIR -> takeBack(RegisterForm.PAIR, past.told().pairs(), change, by, fact);
+            case PLACING -> takeBack(RegisterForm.PLACING, past.told().placings(), change, by, fact);
+            case WALK -> takeBack(RegisterForm.WALK, past.told().walks(), change, by, fact);
+            case LOOKOUT -> takeBack(RegisterForm.LOOKOUT, past.told().lookouts(), change, by, fact);
+            case SITE -> takeBack(RegisterForm.SITE, past.told().sites(), change, by, fact);
             case LINK -> throw new IllegalArgumentException("connections are put back by the setup desk");
         }
     }
 
-    private <T> void takeBack(RegisterForm<T> form, Timeline<T> of, Change change, Actor by) {
+    private <T> void takeBack(RegisterForm<T> form, Timeline<T> of, Change change, Actor by, Event.Builder fact) {
         List<Registers.Edit<T>> edits = new ArrayList<>();
         for (Part part : change.parts()) {
             edits.add(new Registers.Edit<>(part.id(), part.version(), of.before(part.id(), part.version())));
         }
-        registers.editAll(form, edits, by, clock.instant());
+        registers.editAll(form, edits, by, clock.instant(), List.of(fact));
         edited(form);
     }
 

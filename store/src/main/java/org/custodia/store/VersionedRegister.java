@@ -11,6 +11,7 @@ import org.custodia.core.alarm.Escalation;
 import org.custodia.core.alarm.Procedure;
 import org.custodia.core.alarm.Rule;
 import org.custodia.core.alarm.Versions;
+import org.custodia.core.event.Event;
 import org.custodia.core.message.MailServer;
 import org.custodia.core.message.Receiver;
 import org.custodia.core.operator.Actor;
@@ -83,7 +84,7 @@ public final class VersionedRegister<T> implements Versions<T> {
     }
 
     @Override
-    public void keep(List<Edit<T>> edits, Actor by) {
+    public void keep(List<Edit<T>> edits, Actor by, List<Event.Builder> facts) {
         Instant now = clock.instant();
         registers.editAll(
                 form,
@@ -91,6 +92,7 @@ public final class VersionedRegister<T> implements Versions<T> {
                         .map(e -> new Registers.Edit<>(e.id(), e.basedOn(), e.value()))
                         .toList(),
                 by,
-                now);
+                now,
+                facts);
     }
 }

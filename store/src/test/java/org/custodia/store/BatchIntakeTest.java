@@ -465,4 +465,28 @@ class BatchIntakeTest {
         assertThat(all()).hasSize(451);
         assertThat(store.intake.newestEpoch(new SystemId("nobody"))).isEmpty();
     }
+
+    @Test
+    void what_an_operator_does_is_stored_before_a_backlog_that_is_still_queued_and_what_a_link_finds_out_is_not() {
+        List<CompletableFuture<Void>> backlog = new ArrayList<>();
+        CompletableFuture<Event> found;
+        CompletableFuture<Event> act;
+        try (Database.Turn turn = store.database.turn()) {
+            EventIntake.Feed feed = store.intake.feed(StoreFixture.SYSTEM);
+            for (int i = 0; i < 10; i++) {
+                backlog.add(
+                        feed.accept(EventIntake.Batch.of(StoreFixture.events(i * 1_000 + 1, i * 1_000 + 1_000), true)));
+            }
+            found = store.intake.recordInOrder(StoreFixture.fact());
+            act = store.intake.record(StoreFixture.fact());
+        }
+        backlog.forEach(CompletableFuture::join);
+        found.join();
+        act.join();
+        List<Event> all = store.log.storedAfter(0, 20_000);
+        assertThat(all).hasSize(10_002);
+        // The batch that was under way when the act was handed in is at most two deliveries.
+        assertThat(act.join().position()).isLessThanOrEqualTo(2_001);
+        assertThat(found.join().position()).isEqualTo(10_002);
+    }
 }

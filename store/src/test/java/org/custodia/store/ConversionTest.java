@@ -166,7 +166,7 @@ class ConversionTest {
         SystemId larkspur = new SystemId("larkspur");
         for (int round = 0; round < 2; round++) {
             try (StoreFixture store = new StoreFixture(path)) {
-                Registers registers = new Registers(store.database);
+                Registers registers = new Registers(store.database, store.intake);
                 SiteRegister sites = new SiteRegister(registers, clock);
                 DoorId dock = new DoorId("larkspur/ng-dock");
                 assertThat(sites.at(early).door(dock).orElseThrow().name()).isEqualTo("Dock");

@@ -80,7 +80,7 @@ class EditsNeedPermissionTest {
     @BeforeEach
     void open() {
         store = new StoreFixture(path);
-        registers = new Registers(store.database);
+        registers = new Registers(store.database, store.intake);
         for (SiteId site : SITES) {
             replace(RegisterForm.DOOR, door(site).id().value(), door(site));
             replace(RegisterForm.CAMERA, camera(site).id().value(), camera(site));
@@ -249,7 +249,15 @@ class EditsNeedPermissionTest {
 
     private <T> long edit(Wanted<T> wanted, String id, long basedOn, Actor actor) {
         return registers.edit(
-                wanted.form(), id, basedOn, Optional.of(wanted.value()), START, Optional.empty(), actor, START);
+                wanted.form(),
+                id,
+                basedOn,
+                Optional.of(wanted.value()),
+                START,
+                Optional.empty(),
+                actor,
+                START,
+                List.of(StoreFixture.fact()));
     }
 
     @Test
@@ -300,7 +308,8 @@ class EditsNeedPermissionTest {
                 START.plus(Duration.ofDays(from)),
                 to == 0 ? Optional.empty() : Optional.of(START.plus(Duration.ofDays(to))),
                 actor,
-                START.plus(Duration.ofDays(20)));
+                START.plus(Duration.ofDays(20)),
+                List.of(StoreFixture.fact()));
     }
 
     /** A door that is moved, or taken away, is touched at every site where it is in the time spoken of. */

@@ -70,7 +70,7 @@ class PlacingsTest {
     void open() {
         Mockito.when(clock.instant()).thenAnswer(i -> now);
         store = new StoreFixture(path, Optional.empty());
-        registers = new Registers(store.database);
+        registers = new Registers(store.database, store.intake);
         sites = new SiteRegister(registers, clock);
         says(door("vault", "Vault", 30), door("gate", "Gate", 30));
     }
@@ -131,7 +131,8 @@ class PlacingsTest {
     }
 
     private void place(Placing placing) {
-        sites.place(List.of(new PlacingEdit(placing, found(placing.thing()).version())), ANA);
+        sites.place(
+                List.of(new PlacingEdit(placing, found(placing.thing()).version())), ANA, List.of(StoreFixture.fact()));
         later();
     }
 
@@ -165,14 +166,18 @@ class PlacingsTest {
         assertThat(sites.placings()).extracting(DeviceBook.PlacingEdit::placing).containsExactly(strongroom);
         sites.place(
                 List.of(new DeviceBook.PlacingEdit(strongroom.name(Optional.of("Safe")), sites.placingVersion(VAULT))),
-                ANA);
+                ANA,
+                List.of(StoreFixture.fact()));
         later();
         sites.ofFile(all);
         later();
         assertThat(sites.get().door(new DoorId(VAULT.id())).orElseThrow().name())
                 .isEqualTo("Safe");
         // What the file has no more ends; of what it never said nothing does.
-        sites.place(List.of(new DeviceBook.PlacingEdit(Placing.none(GATE).name(Optional.of("Water gate")), 0)), ANA);
+        sites.place(
+                List.of(new DeviceBook.PlacingEdit(Placing.none(GATE).name(Optional.of("Water gate")), 0)),
+                ANA,
+                List.of(StoreFixture.fact()));
         later();
         sites.ofFile(file(List.of(), List.of(), List.of(), List.of()));
         later();
@@ -205,7 +210,7 @@ class PlacingsTest {
             assertThat(sites.get().device(panic().id())).contains(panic());
             store.close();
             store = new StoreFixture(path, Optional.empty());
-            registers = new Registers(store.database);
+            registers = new Registers(store.database, store.intake);
             sites = new SiteRegister(registers, clock);
         }
         place(Placing.none(VAULT));
@@ -246,7 +251,7 @@ class PlacingsTest {
         assertThat(found(GATE).news()).isEqualTo(News.GONE);
         assertThat(found(GATE).said().name()).isEqualTo("Gate");
         // Whoever has looked before that has not seen it.
-        sites.seen(Map.of(VAULT, looked), ANA);
+        sites.seen(Map.of(VAULT, looked), ANA, StoreFixture.fact());
         later();
         assertThat(found(VAULT).news()).isEqualTo(News.CHANGED);
         seen(VAULT, GATE);
@@ -267,17 +272,18 @@ class PlacingsTest {
     private void seen(Thing... things) {
         Map<Thing, Long> versions = new HashMap<>();
         List.of(things).forEach(t -> versions.put(t, found(t).saidVersion()));
-        sites.seen(versions, ANA);
+        sites.seen(versions, ANA, StoreFixture.fact());
         later();
     }
 
     @Test
     void of_two_who_set_out_from_the_same_only_one_gets_through_and_all_or_none() {
         PlacingEdit first = new PlacingEdit(Placing.none(VAULT).name(Optional.of("A")), 0);
-        sites.place(List.of(first), ANA);
+        sites.place(List.of(first), ANA, List.of(StoreFixture.fact()));
         later();
         PlacingEdit gate = new PlacingEdit(Placing.none(GATE).name(Optional.of("B")), 0);
-        assertThatThrownBy(() -> sites.place(List.of(gate, first), ANA)).isInstanceOf(EventLogException.class);
+        assertThatThrownBy(() -> sites.place(List.of(gate, first), ANA, List.of(StoreFixture.fact())))
+                .isInstanceOf(EventLogException.class);
         later();
         assertThat(sites.get().doors()).extracting(Door::name).containsExactlyInAnyOrder("A", "Gate");
     }
@@ -288,17 +294,20 @@ class PlacingsTest {
         Actor harbour = Actor.with("h", "H", "desk", Set.of(Permission.SET_UP), SiteScope.at(HARBOUR));
         Placing moved = Placing.none(VAULT).site(Optional.of(YARD));
         for (Actor one : List.of(yard, harbour)) {
-            assertThatThrownBy(() -> sites.place(List.of(new PlacingEdit(moved, 0)), one))
+            assertThatThrownBy(() -> sites.place(List.of(new PlacingEdit(moved, 0)), one, List.of(StoreFixture.fact())))
                     .isInstanceOf(NotPermittedException.class);
         }
         place(moved);
         // Where it is now counts, not where its system has it.
-        assertThatThrownBy(() -> sites.place(List.of(new PlacingEdit(moved.leftOut(true), 1)), harbour))
+        assertThatThrownBy(() -> sites.place(
+                        List.of(new PlacingEdit(moved.leftOut(true), 1)), harbour, List.of(StoreFixture.fact())))
                 .isInstanceOf(NotPermittedException.class);
-        assertThatThrownBy(() -> sites.seen(Map.of(VAULT, 1L), harbour)).isInstanceOf(NotPermittedException.class);
-        sites.place(List.of(new PlacingEdit(moved.leftOut(true), 1)), yard);
+        assertThatThrownBy(() -> sites.seen(Map.of(VAULT, 1L), harbour, StoreFixture.fact()))
+                .isInstanceOf(NotPermittedException.class);
+        sites.place(List.of(new PlacingEdit(moved.leftOut(true), 1)), yard, List.of(StoreFixture.fact()));
         Walk walk = new Walk(new DoorId("tidewater/vault"), new DoorId("tidewater/gate"), Duration.ofSeconds(20));
-        assertThatThrownBy(() -> sites.walks(List.of(new WalkEdit(walk.key(), Optional.of(walk), 0)), yard))
+        assertThatThrownBy(() -> sites.walks(
+                        List.of(new WalkEdit(walk.key(), Optional.of(walk), 0)), yard, List.of(StoreFixture.fact())))
                 .isInstanceOf(NotPermittedException.class);
     }
 
@@ -308,11 +317,12 @@ class PlacingsTest {
                 List.of(
                         new PlacingEdit(Placing.none(VAULT).name(Optional.of("A")), 0),
                         new PlacingEdit(Placing.none(GATE).name(Optional.of("B")), 0)),
-                ANA);
+                ANA,
+                List.of(StoreFixture.fact()));
         later();
         place(Placing.none(VAULT).name(Optional.of("AA")));
         Walk walk = new Walk(new DoorId("tidewater/vault"), new DoorId("tidewater/gate"), Duration.ofSeconds(20));
-        sites.walks(List.of(new WalkEdit(walk.key(), Optional.of(walk), 0)), ANA);
+        sites.walks(List.of(new WalkEdit(walk.key(), Optional.of(walk), 0)), ANA, List.of(StoreFixture.fact()));
         later();
         assertThat(sites.get().walks(walk.first())).containsExactly(walk);
         assertThat(sites.get().walks(walk.second())).containsExactly(walk);
@@ -324,18 +334,19 @@ class PlacingsTest {
         Change both = changes.get(2);
         assertThat(both.parts()).hasSize(2);
         assertThat(both.stands()).isFalse();
-        assertThatThrownBy(() -> sites.takeBack(both, ANA)).isInstanceOf(EventLogException.class);
-        sites.takeBack(renamed, ANA);
+        assertThatThrownBy(() -> sites.takeBack(both, ANA, StoreFixture.fact())).isInstanceOf(EventLogException.class);
+        sites.takeBack(renamed, ANA, StoreFixture.fact());
         later();
         assertThat(vault().name()).isEqualTo("A");
-        assertThatThrownBy(() -> sites.takeBack(renamed, ANA)).isInstanceOf(EventLogException.class);
-        sites.takeBack(changes.get(0), ANA);
+        assertThatThrownBy(() -> sites.takeBack(renamed, ANA, StoreFixture.fact()))
+                .isInstanceOf(EventLogException.class);
+        sites.takeBack(changes.get(0), ANA, StoreFixture.fact());
         later();
         assertThat(sites.get().walks()).isEmpty();
         // Taking back is a change of its own, that can be taken back too.
         Change again = sites.changes(10).get(1);
         assertThat(again.stands()).isTrue();
-        sites.takeBack(again, ANA);
+        sites.takeBack(again, ANA, StoreFixture.fact());
         later();
         assertThat(vault().name()).isEqualTo("AA");
     }
@@ -348,19 +359,19 @@ class PlacingsTest {
         Lookout button = new Lookout(camera, new Lookout.OfDevice(panic().id()), Duration.ofSeconds(10));
         Lookout stairs = new Lookout(camera, new Lookout.OfZone(YARD, "North stair"), Duration.ofSeconds(4));
         for (Lookout one : List.of(button, stairs)) {
-            sites.keepLookout(one.key(), Optional.of(one), 0, ANA);
+            sites.keepLookout(one.key(), Optional.of(one), 0, ANA, StoreFixture.fact());
             later();
         }
         for (SiteRegister register : List.of(sites, new SiteRegister(registers, clock))) {
             assertThat(register.get().lookouts()).containsExactlyInAnyOrder(button, stairs);
             assertThat(register.get().lookouts(button.of())).containsExactly(button);
         }
-        assertThatThrownBy(() -> sites.keepLookout(button.key(), Optional.empty(), 0, ANA))
+        assertThatThrownBy(() -> sites.keepLookout(button.key(), Optional.empty(), 0, ANA, StoreFixture.fact()))
                 .isInstanceOf(EventLogException.class);
         Actor harbour = Actor.with("h", "H", "desk", Set.of(Permission.SET_UP), SiteScope.at(HARBOUR));
-        assertThatThrownBy(() -> sites.keepLookout(stairs.key(), Optional.empty(), 1, harbour))
+        assertThatThrownBy(() -> sites.keepLookout(stairs.key(), Optional.empty(), 1, harbour, StoreFixture.fact()))
                 .isInstanceOf(NotPermittedException.class);
-        sites.takeBack(sites.changes(9).get(0), ANA);
+        sites.takeBack(sites.changes(9).get(0), ANA, StoreFixture.fact());
         later();
         assertThat(sites.get().lookouts()).containsExactly(button);
         // What shows nothing that is there is not told, and comes back with it.
@@ -379,7 +390,7 @@ class PlacingsTest {
         assertThat(sites.found()).hasSize(50_001);
         Map<Thing, Long> all = new HashMap<>();
         sites.found().stream().limit(5_000).forEach(f -> all.put(f.thing(), f.saidVersion()));
-        sites.seen(all, ANA);
+        sites.seen(all, ANA, StoreFixture.fact());
         later();
         assertThat(sites.found())
                 .filteredOn(f -> f.news() == News.NONE)

@@ -22,6 +22,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
+import java.util.concurrent.CompletableFuture;
 import org.custodia.core.access.AccessLevel;
 import org.custodia.core.access.AccessRules;
 import org.custodia.core.access.CardFormat;
@@ -32,12 +33,18 @@ import org.custodia.core.access.OnFile.Standing;
 import org.custodia.core.access.Person;
 import org.custodia.core.access.RuleBook;
 import org.custodia.core.access.Timetable;
+import org.custodia.core.alarm.Escalation;
+import org.custodia.core.alarm.Versions;
+import org.custodia.core.event.Event;
 import org.custodia.core.event.EventLogException;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.operator.SiteScope;
+import org.custodia.core.setup.DeviceBook;
 import org.custodia.core.setup.LinkBook;
 import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.setup.PairBook;
@@ -51,12 +58,14 @@ import org.custodia.core.site.DoorCapability;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.PersonId;
+import org.custodia.core.site.Placing;
 import org.custodia.core.site.Reader;
 import org.custodia.core.site.ReaderId;
 import org.custodia.core.site.Side;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
+import org.custodia.core.site.Thing;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -90,7 +99,7 @@ class RegistersTest {
         Mockito.when(clock.instant()).thenAnswer(i -> now);
         Mockito.when(clock.getZone()).thenReturn(ZoneOffset.UTC);
         store = new StoreFixture(path, server());
-        registers = new Registers(store.database);
+        registers = new Registers(store.database, store.intake);
     }
 
     @AfterEach
@@ -101,7 +110,7 @@ class RegistersTest {
     private void again() {
         store.close();
         store = new StoreFixture(path, server());
-        registers = new Registers(store.database);
+        registers = new Registers(store.database, store.intake);
     }
 
     private void days(long days) {
@@ -230,7 +239,8 @@ class RegistersTest {
                 START.plus(Duration.ofDays(1)),
                 Optional.of(START.plus(Duration.ofDays(3))),
                 ANA,
-                now);
+                now,
+                List.of(StoreFixture.fact()));
         Instant within = START.plus(Duration.ofDays(2));
         assertThat(name("a", within)).isEqualTo("really THEN");
         assertThat(name("a", within, learned.minusSeconds(1))).isEqualTo("one THEN");
@@ -247,18 +257,38 @@ class RegistersTest {
     void an_edit_of_what_is_not_current_any_more_is_refused_and_one_that_is_outlives_the_next_reading() {
         names(SYSTEM, true, "a", "one");
         Optional<Site> mine = Optional.of(new Site(new SiteId("a"), "mine", ZoneOffset.UTC));
-        assertThat(registers.edit(RegisterForm.SITE, "a", 1, mine, now, Optional.empty(), ANA, now))
+        assertThat(registers.edit(
+                        RegisterForm.SITE, "a", 1, mine, now, Optional.empty(), ANA, now, List.of(StoreFixture.fact())))
                 .isEqualTo(2);
-        assertThatThrownBy(() -> registers.edit(RegisterForm.SITE, "a", 1, mine, now, Optional.empty(), ANA, now))
+        assertThatThrownBy(() -> registers.edit(
+                        RegisterForm.SITE, "a", 1, mine, now, Optional.empty(), ANA, now, List.of(StoreFixture.fact())))
                 .isInstanceOf(EventLogException.class)
                 .hasMessageContaining("store.changed-meanwhile")
                 .hasMessageContaining("n2 n1");
-        assertThatThrownBy(() -> registers.edit(RegisterForm.SITE, "new", 1, mine, now, Optional.empty(), ANA, now))
+        assertThatThrownBy(() -> registers.edit(
+                        RegisterForm.SITE,
+                        "new",
+                        1,
+                        mine,
+                        now,
+                        Optional.empty(),
+                        ANA,
+                        now,
+                        List.of(StoreFixture.fact())))
                 .hasMessageContaining("n0 n1");
         days(1);
         assertThat(names(SYSTEM, true, "a", "one")).isZero();
         assertThat(name("a", now)).isEqualTo("mine THEN");
-        registers.edit(RegisterForm.SITE, "a", 2, Optional.empty(), now, Optional.empty(), ANA, now);
+        registers.edit(
+                RegisterForm.SITE,
+                "a",
+                2,
+                Optional.empty(),
+                now,
+                Optional.empty(),
+                ANA,
+                now,
+                List.of(StoreFixture.fact()));
         assertThat(name("a", now)).isEqualTo("- NOT_THEN");
         assertThat(names(SYSTEM, true, "a", "renamed there")).isEqualTo(1);
         assertThat(name("a", now)).isEqualTo("renamed there THEN");
@@ -309,7 +339,8 @@ class RegistersTest {
                         START.plusSeconds(from),
                         to.map(t -> START.plusSeconds(t)),
                         ANA,
-                        START.plusSeconds(100 + i));
+                        START.plusSeconds(100 + i),
+                        List.of(StoreFixture.fact()));
                 said.add(new Object[] {from, to.orElse(Integer.MAX_VALUE), value.map(Site::name)});
             }
             Timeline<Site> timeline = registers.timeline(RegisterForm.SITE);
@@ -701,7 +732,7 @@ class RegistersTest {
         assertThat(links.all()).extracting(LinkBook.Kept::version).containsOnly(1L);
         now = now.plusSeconds(60);
         LinkSetup paused = harbour.paused(true);
-        assertThat(links.keep(paused, 1, ANA)).isEqualTo(2);
+        assertThat(links.keep(paused, 1, ANA, StoreFixture.fact())).isEqualTo(2);
         now = now.plusSeconds(60);
         links.take(List.of(harbour, yard));
         assertThat(links.all()).contains(new LinkBook.Kept(paused, 2));
@@ -719,17 +750,19 @@ class RegistersTest {
     void of_two_edits_of_a_link_the_second_is_refused_and_one_that_was_removed_comes_back() {
         LinkRegister links = new LinkRegister(registers, clock);
         LinkSetup harbour = link("tidewater", "Tidewater", "http://127.0.0.1:1/");
-        assertThat(links.keep(harbour, 0, ANA)).isEqualTo(1);
-        assertThatThrownBy(() -> links.keep(harbour, 0, ANA)).isInstanceOf(EventLogException.class);
+        assertThat(links.keep(harbour, 0, ANA, StoreFixture.fact())).isEqualTo(1);
+        assertThatThrownBy(() -> links.keep(harbour, 0, ANA, StoreFixture.fact()))
+                .isInstanceOf(EventLogException.class);
         now = now.plusSeconds(1);
-        assertThat(links.end(SYSTEM, 1, ANA)).isEqualTo(2);
+        assertThat(links.end(SYSTEM, 1, ANA, StoreFixture.fact())).isEqualTo(2);
         assertThat(links.all()).isEmpty();
         assertThat(links.version(SYSTEM)).isEqualTo(2);
         now = now.plusSeconds(1);
-        assertThat(links.keep(harbour, 2, ANA)).isEqualTo(3);
+        assertThat(links.keep(harbour, 2, ANA, StoreFixture.fact())).isEqualTo(3);
         assertThat(links.all()).containsExactly(new LinkBook.Kept(harbour, 3));
         Actor none = Actor.with("x", "X", "desk", Set.of(), SiteScope.everywhere());
-        assertThatThrownBy(() -> links.keep(harbour.paused(true), 3, none)).isInstanceOf(NotPermittedException.class);
+        assertThatThrownBy(() -> links.keep(harbour.paused(true), 3, none, StoreFixture.fact()))
+                .isInstanceOf(NotPermittedException.class);
     }
 
     @Test
@@ -760,13 +793,14 @@ class RegistersTest {
             edits.add(new PairBook.Edit(p.id(), Optional.of(p), 0));
         }
         now = now.plusSeconds(1);
-        sites.keepAll(edits.subList(0, 10), ANA);
+        sites.keepAll(edits.subList(0, 10), ANA, List.of(StoreFixture.fact()));
         assertThat(sites.of(new DoorId("tidewater/vault"))).hasSize(10);
         // One that somebody has changed meanwhile keeps all others out.
         now = now.plusSeconds(1);
-        assertThatThrownBy(() -> sites.keepAll(edits, ANA)).isInstanceOf(EventLogException.class);
+        assertThatThrownBy(() -> sites.keepAll(edits, ANA, List.of(StoreFixture.fact())))
+                .isInstanceOf(EventLogException.class);
         assertThat(sites.of(new DoorId("tidewater/vault"))).hasSize(10);
-        sites.keepAll(edits.subList(10, 40), ANA);
+        sites.keepAll(edits.subList(10, 40), ANA, List.of(StoreFixture.fact()));
         now = now.plusSeconds(1);
         assertThat(sites.of(new DoorId("tidewater/vault")))
                 .extracting(k -> k.pairing().camera())
@@ -775,10 +809,12 @@ class RegistersTest {
                 edits.stream()
                         .map(e -> new PairBook.Edit(e.pair(), Optional.empty(), 1))
                         .toList(),
-                ANA);
+                ANA,
+                List.of(StoreFixture.fact()));
         now = now.plusSeconds(1);
         assertThat(sites.of(new DoorId("tidewater/vault"))).isEmpty();
-        assertThatThrownBy(() -> sites.keepAll(edits.subList(0, 1), Actor.withAll("x", "X", "d")))
+        assertThatThrownBy(() ->
+                        sites.keepAll(edits.subList(0, 1), Actor.withAll("x", "X", "d"), List.of(StoreFixture.fact())))
                 .isInstanceOf(EventLogException.class);
     }
 
@@ -805,19 +841,20 @@ class RegistersTest {
                             Crop.WHOLE,
                             Duration.ZERO),
                     0,
-                    ANA);
+                    ANA,
+                    StoreFixture.fact());
         }
         now = now.plusSeconds(1);
         List<PairBook.Kept> before = sites.of(vault);
-        sites.order(List.of(before.get(2), before.get(0), before.get(1)), ANA);
+        sites.order(List.of(before.get(2), before.get(0), before.get(1)), ANA, StoreFixture.fact());
         now = now.plusSeconds(1);
         assertThat(sites.get().pairings(vault))
                 .extracting(p -> p.camera().value())
                 .containsExactly("quayside/c", "quayside/a", "quayside/b");
-        assertThatThrownBy(() -> sites.order(before, ANA)).isInstanceOf(EventLogException.class);
+        assertThatThrownBy(() -> sites.order(before, ANA, StoreFixture.fact())).isInstanceOf(EventLogException.class);
         // It is one change, which is taken back as one.
         assertThat(sites.changes(1).get(0).parts()).hasSize(3);
-        sites.takeBack(sites.changes(1).get(0), ANA);
+        sites.takeBack(sites.changes(1).get(0), ANA, StoreFixture.fact());
         now = now.plusSeconds(1);
         assertThat(sites.get().pairings(vault))
                 .isEqualTo(before.stream().map(PairBook.Kept::pairing).toList());
@@ -838,27 +875,106 @@ class RegistersTest {
         now = now.plusSeconds(1);
         sites.ofFile(StoreFixture.file(List.of(ofFile)));
         now = now.plusSeconds(1);
-        assertThat(sites.keep(byHand, 0, ANA)).isEqualTo(1);
+        assertThat(sites.keep(byHand, 0, ANA, StoreFixture.fact())).isEqualTo(1);
         Instant both = now;
         assertThat(sites.get().pairings(vault)).containsExactly(ofFile, byHand);
         // A file that is read again takes off nothing that was paired by hand.
         now = now.plusSeconds(1);
         sites.ofFile(StoreFixture.file(List.of(ofFile)));
         assertThat(sites.of(vault)).extracting(PairBook.Kept::pairing).containsExactly(ofFile, byHand);
-        assertThatThrownBy(() -> sites.keep(byHand, 0, ANA)).isInstanceOf(EventLogException.class);
+        assertThatThrownBy(() -> sites.keep(byHand, 0, ANA, StoreFixture.fact()))
+                .isInstanceOf(EventLogException.class);
         now = now.plusSeconds(1);
-        assertThat(sites.end(byHand.id(), 1, ANA)).isEqualTo(2);
+        assertThat(sites.end(byHand.id(), 1, ANA, StoreFixture.fact())).isEqualTo(2);
         now = now.plusSeconds(1);
         assertThat(sites.get().pairings(vault)).containsExactly(ofFile);
         assertThat(sites.at(both).pairings(vault)).containsExactly(ofFile, byHand);
         // What was taken off comes back, and what the system had is gone with it.
-        assertThat(sites.keep(byHand, 2, ANA)).isEqualTo(3);
+        assertThat(sites.keep(byHand, 2, ANA, StoreFixture.fact())).isEqualTo(3);
         now = now.plusSeconds(1);
         sites.systemGone(SYSTEM);
         assertThat(sites.get().doors()).isEmpty();
         assertThat(sites.get().pairings(vault)).isEmpty();
         assertThat(sites.at(both).door(vault)).isPresent();
         Actor elsewhere = Actor.with("x", "X", "desk", Set.of(Permission.SET_UP), SiteScope.at(new SiteId("yard")));
-        assertThatThrownBy(() -> sites.end(byHand.id(), 3, elsewhere)).isInstanceOf(NotPermittedException.class);
+        assertThatThrownBy(() -> sites.end(byHand.id(), 3, elsewhere, StoreFixture.fact()))
+                .isInstanceOf(NotPermittedException.class);
+    }
+
+    /** An event that records an edit, too long for what is left of a disk that is all but full. */
+    private static Event.Builder fact(String what) {
+        return StoreFixture.fact().detail("what", what).raw(StoreFixture.noise(12_000));
+    }
+
+    private long factsStored() {
+        return store.log.count(EventQuery.all().kinds(Kinds.SET_UP));
+    }
+
+    @Test
+    void an_edit_and_the_event_recording_it_are_committed_together_or_not_at_all() {
+        LinkRegister links = new LinkRegister(registers, clock);
+        SiteRegister sites = new SiteRegister(registers, clock);
+        VersionedRegister<Escalation> escalations = VersionedRegister.ofEscalations(registers, clock);
+        sites.places(SYSTEM, List.of(site("Harbour")), List.of(door("vault", "Vault")), List.of(), List.of());
+        LinkSetup harbour = link("tidewater", "Tidewater", "http://127.0.0.1:1/");
+        links.keep(harbour, 0, ANA, fact("link"));
+        assertThat(factsStored()).isEqualTo(1);
+        Site yard = new Site(new SiteId("here Yard"), "Yard", ZoneOffset.UTC);
+        Thing vault = Thing.of(new DoorId("tidewater/vault"));
+        store.limitPages();
+        assertThatThrownBy(() -> links.keep(harbour.paused(true), 1, ANA, fact("link")))
+                .isInstanceOf(EventLogException.class);
+        assertThatThrownBy(() -> links.end(SYSTEM, 1, ANA, fact("link"))).isInstanceOf(EventLogException.class);
+        assertThatThrownBy(() -> sites.keepSite(yard, 0, ANA, fact("site"))).isInstanceOf(EventLogException.class);
+        assertThatThrownBy(() -> sites.place(
+                        List.of(new DeviceBook.PlacingEdit(Placing.none(vault).name(Optional.of("Strongroom")), 0)),
+                        ANA,
+                        List.of(fact("thing"))))
+                .isInstanceOf(EventLogException.class);
+        assertThatThrownBy(() -> sites.seen(Map.of(vault, 1L), ANA, fact("thing")))
+                .isInstanceOf(EventLogException.class);
+        assertThatThrownBy(() -> escalations.keep(
+                        List.of(new Versions.Edit<>("escalation", Optional.of(Escalation.USUAL), 0)),
+                        ANA,
+                        List.of(fact("calling"))))
+                .isInstanceOf(EventLogException.class);
+        store.unlimitPages();
+        again();
+        assertThat(factsStored()).isEqualTo(1);
+        assertThat(new LinkRegister(registers, clock).all()).containsExactly(new LinkBook.Kept(harbour, 1));
+        SiteRegister after = new SiteRegister(registers, clock);
+        assertThat(after.ownSites()).isEmpty();
+        assertThat(after.placingVersion(vault)).isZero();
+        assertThat(VersionedRegister.ofEscalations(registers, clock).newest()).isEmpty();
+        after.place(
+                List.of(new DeviceBook.PlacingEdit(Placing.none(vault).name(Optional.of("Strongroom")), 0)),
+                ANA,
+                List.of(fact("thing")));
+        assertThat(after.placingVersion(vault)).isEqualTo(1);
+        assertThat(factsStored()).isEqualTo(2);
+    }
+
+    @Test
+    void an_edit_that_is_refused_records_nothing_and_costs_no_other_job_of_its_batch() {
+        LinkRegister links = new LinkRegister(registers, clock);
+        LinkSetup harbour = link("tidewater", "Tidewater", "http://127.0.0.1:1/");
+        links.keep(harbour, 0, ANA, fact("link"));
+        List<CompletableFuture<?>> jobs = new ArrayList<>();
+        try (Database.Turn turn = store.database.turn()) {
+            jobs.add(store.accept(StoreFixture.events(1, 30), false));
+            jobs.add(CompletableFuture.runAsync(() -> links.keep(harbour, 0, ANA, fact("link"))));
+            jobs.add(CompletableFuture.runAsync(() -> links.keep(harbour.paused(true), 1, ANA, fact("link"))));
+            jobs.add(store.intake.record(fact("other")));
+        }
+        assertThat(jobs.get(0)).succeedsWithin(Duration.ofSeconds(30));
+        assertThat(jobs.get(1))
+                .failsWithin(Duration.ofSeconds(30))
+                .withThrowableThat()
+                .withCauseInstanceOf(EventLogException.class);
+        assertThat(jobs.get(2)).succeedsWithin(Duration.ofSeconds(30));
+        assertThat(jobs.get(3)).succeedsWithin(Duration.ofSeconds(30));
+        assertThat(factsStored()).isEqualTo(3);
+        assertThat(store.log.count(EventQuery.all())).isEqualTo(33);
+        assertThat(links.all()).containsExactly(new LinkBook.Kept(harbour.paused(true), 2));
     }
 }

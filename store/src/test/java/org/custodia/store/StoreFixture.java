@@ -104,6 +104,12 @@ final class StoreFixture implements AutoCloseable {
                 .toString();
     }
 
+    /** An event recording some edit of a register. */
+    static Event.Builder fact() {
+        return Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.SET_UP, START)
+                .detail("what", "test");
+    }
+
     /** Stores events in one batch of a feed of their own. */
     CompletableFuture<Void> accept(List<Event> events, boolean backlog) {
         return intake.feed(SYSTEM).accept(EventIntake.Batch.of(events, backlog));

@@ -7,7 +7,6 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.OnRecord;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
@@ -20,18 +19,15 @@ public final class ProcedureDesk {
 
     private final Versions<Procedure> versions;
     private final AlarmDesk alarms;
-    private final EventIntake intake;
     private final ProcedureSheets sheets;
     private final Clock clock;
 
     /**
      * @param alarms told of each change
      */
-    public ProcedureDesk(
-            Versions<Procedure> versions, AlarmDesk alarms, EventIntake intake, ProcedureSheets sheets, Clock clock) {
+    public ProcedureDesk(Versions<Procedure> versions, AlarmDesk alarms, ProcedureSheets sheets, Clock clock) {
         this.versions = versions;
         this.alarms = alarms;
-        this.intake = intake;
         this.sheets = sheets;
         this.clock = clock;
         alarms.procedures(all());
@@ -103,12 +99,15 @@ public final class ProcedureDesk {
         if (standing().size() + edits.size() > MOST) {
             throw new AlarmException(Saying.of("procedure.too-many", MOST));
         }
-        versions.keep(edits, actor);
-        for (Versions.Edit<Procedure> e : edits) {
-            intake.record(OnRecord.setUp("procedure", change, actor, clock.instant())
-                    .detail("procedure", e.id())
-                    .detail("name", e.value().map(Procedure::name).orElse(e.id())));
-        }
+        Instant now = clock.instant();
+        versions.keep(
+                edits,
+                actor,
+                edits.stream()
+                        .map(e -> OnRecord.setUp("procedure", change, actor, now)
+                                .detail("procedure", e.id())
+                                .detail("name", e.value().map(Procedure::name).orElse(e.id())))
+                        .toList());
         alarms.procedures(all());
     }
 

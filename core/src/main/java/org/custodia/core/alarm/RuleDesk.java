@@ -14,7 +14,6 @@ import java.util.function.DoubleConsumer;
 import java.util.stream.Collectors;
 import org.custodia.core.access.Timetable;
 import org.custodia.core.event.Cancellation;
-import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.event.OnRecord;
 import org.custodia.core.operator.Actor;
@@ -29,7 +28,6 @@ public final class RuleDesk {
     private final Versions<Rule> versions;
     private final AlarmDesk alarms;
     private final EventLog log;
-    private final EventIntake intake;
     private final Known known;
     private final RuleSheets sheets;
     private final Clock clock;
@@ -40,17 +38,10 @@ public final class RuleDesk {
      * @param alarms told of each change of the rules
      */
     public RuleDesk(
-            Versions<Rule> versions,
-            AlarmDesk alarms,
-            EventLog log,
-            EventIntake intake,
-            Known known,
-            RuleSheets sheets,
-            Clock clock) {
+            Versions<Rule> versions, AlarmDesk alarms, EventLog log, Known known, RuleSheets sheets, Clock clock) {
         this.versions = versions;
         this.alarms = alarms;
         this.log = log;
-        this.intake = intake;
         this.known = known;
         this.sheets = sheets;
         this.clock = clock;
@@ -196,12 +187,15 @@ public final class RuleDesk {
         if (ids.size() > MOST) {
             throw new AlarmException(Saying.of("rule.too-many", MOST));
         }
-        versions.keep(edits, actor);
-        for (Versions.Edit<Rule> e : edits) {
-            intake.record(OnRecord.setUp("rule", change, actor, clock.instant())
-                    .detail("rule", e.id())
-                    .detail("name", e.value().map(Rule::name).orElse(e.id())));
-        }
+        Instant now = clock.instant();
+        versions.keep(
+                edits,
+                actor,
+                edits.stream()
+                        .map(e -> OnRecord.setUp("rule", change, actor, now)
+                                .detail("rule", e.id())
+                                .detail("name", e.value().map(Rule::name).orElse(e.id())))
+                        .toList());
         watch();
     }
 

@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.custodia.core.event.Event;
 import org.custodia.core.operator.Actor;
 
 /**
@@ -38,8 +39,9 @@ public interface Versions<T> {
     /**
      * Keeps new versions, all or none.
      *
+     * @param facts the events recording the edits; both are committed together, or neither
      * @throws org.custodia.core.operator.NotPermittedException if the operator may not edit them
      * @throws org.custodia.core.event.EventLogException if somebody has changed one meanwhile, or it cannot be written
      */
-    void keep(List<Edit<T>> edits, Actor by);
+    void keep(List<Edit<T>> edits, Actor by, List<Event.Builder> facts);
 }

@@ -31,6 +31,9 @@ public record CommandProgress(
 
     /** The stages a command goes through. */
     public enum Stage {
+        /** Given by the operator; being recorded, not yet sent. */
+        ACCEPTED,
+        /** On its way to the access system. */
         SENT,
         CONFIRMED,
         FAILED,

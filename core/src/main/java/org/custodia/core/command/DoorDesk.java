@@ -84,10 +84,26 @@ public final class DoorDesk implements AutoCloseable {
         void progressed(CommandProgress progress);
     }
 
+    /** Who gave a command: an operator, or Custodia by a rule. All events about the command name the giver. */
+    private record Giver(String operator, String name, String desk) {
+        static Giver of(Actor actor) {
+            return new Giver(actor.operator(), actor.name(), actor.desk());
+        }
+
+        /** The giver as named by the event that recorded the command. */
+        static Giver of(Event sent) {
+            String operator = sent.operator().orElse("");
+            return new Giver(
+                    operator,
+                    sent.detail("operator-name").orElse(operator),
+                    sent.detail("desk").orElse(""));
+        }
+    }
+
     /** A command that was given. */
     private record Given(
             String key,
-            Actor actor,
+            Giver giver,
             DoorId door,
             SystemId system,
             DoorCommand command,
@@ -174,14 +190,14 @@ public final class DoorDesk implements AutoCloseable {
             Actor actor, DoorId id, DoorCommand command, Optional<String> reason) {
         Door door = known(id);
         if (!actor.may(Permission.ACT_ON_DOORS, door.site())) {
-            intake.record(event(Kinds.REFUSED_TO_OPERATOR, actor, id).detail("command", command.word()));
+            intake.record(event(Kinds.REFUSED_TO_OPERATOR, Giver.of(actor), id).detail("command", command.word()));
         }
         actor.require(Permission.ACT_ON_DOORS, door.site());
         if (!command.supportedBy(door)) {
             throw new NoSuchCommandException(Saying.of("command.door-cannot", door.name()));
         }
-        Given given =
-                new Given(UUID.randomUUID().toString(), actor, id, door.system(), command, new CompletableFuture<>());
+        Given given = new Given(
+                UUID.randomUUID().toString(), Giver.of(actor), id, door.system(), command, new CompletableFuture<>());
         Instant now = clock.instant();
         synchronized (lock) {
             Press last = presses.get(id);
@@ -191,7 +207,7 @@ public final class DoorDesk implements AutoCloseable {
             presses.put(id, new Press(actor, command, now, given.done()));
             underWay.put(given.key(), given);
         }
-        tell(new CommandProgress(given.key(), id, command, Stage.SENT, now, Optional.empty()));
+        report(given, Stage.ACCEPTED);
         write(intent(given, reason)).whenComplete((stored, failure) -> {
             if (failure != null) {
                 end(given.key(), Kinds.COMMAND_FAILED, Stage.FAILED, Saying.of("command.not-logged"));
@@ -209,7 +225,7 @@ public final class DoorDesk implements AutoCloseable {
     }
 
     private Event.Builder intent(Given given, Optional<String> reason) {
-        Event.Builder intent = event(Kinds.COMMAND_SENT, given.actor(), given.door())
+        Event.Builder intent = event(Kinds.COMMAND_SENT, given.giver(), given.door())
                 .detail("command", given.command().word())
                 .cause(given.key());
         reason.ifPresent(intent::reason);
@@ -248,6 +264,7 @@ public final class DoorDesk implements AutoCloseable {
             end(given.key(), Kinds.COMMAND_FAILED, Stage.FAILED, Saying.of("command.out-of-reach"));
             return;
         }
+        report(given, Stage.SENT);
         CompletableFuture<CommandAnswer> answered;
         try {
             answered = link.get().command(given.door(), given.command(), given.key());
@@ -344,7 +361,7 @@ public final class DoorDesk implements AutoCloseable {
                 clock.instant(),
                 Optional.of(why),
                 stage == Stage.CONFIRMED ? Optional.empty() : now(given.door()));
-        write(event(kind, given.actor(), given.door())
+        write(event(kind, given.giver(), given.door())
                 .detail("command", given.command().word())
                 .detail(SAID, why.text())
                 .cause(given.key()));
@@ -359,6 +376,10 @@ public final class DoorDesk implements AutoCloseable {
             // The log cannot be read, which is said elsewhere.
             return Optional.empty();
         }
+    }
+
+    private void report(Given given, Stage stage) {
+        tell(new CommandProgress(given.key(), given.door(), given.command(), stage, clock.instant(), Optional.empty()));
     }
 
     private void tell(CommandProgress progress) {
@@ -388,17 +409,17 @@ public final class DoorDesk implements AutoCloseable {
             return CompletableFuture.failedFuture(
                     new EventLogException(Saying.of("command.no-such-given", door.name()), null));
         }
-        return intake.record(event(Kinds.NOTE, actor, id)
+        return intake.record(event(Kinds.NOTE, Giver.of(actor), id)
                 .detail("about", sent.get().key().text())
                 .detail("who", who)
                 .reason(why.isBlank() ? null : why));
     }
 
     /**
-     * Ends the commands of an earlier run. Those that their door has confirmed meanwhile are confirmed; the others are put
-     * down as not known, until it does.
+     * Ends the commands of an earlier run. Those that their door has confirmed meanwhile are recorded as done; the others as
+     * unknown, until the door confirms them. Each of these events names the operator who gave the command.
      */
-    public void closeUnanswered(Actor actor) {
+    public void closeUnanswered() {
         List<Event> recent = log
                 .find(EventQuery.all()
                         .kinds(Kinds.COMMAND_SENT, Kinds.COMMAND_DONE, Kinds.COMMAND_FAILED, Kinds.COMMAND_UNKNOWN)
@@ -416,7 +437,7 @@ public final class DoorDesk implements AutoCloseable {
             EventKind end = ended.get(sent.cause().get());
             boolean open = sent.kind().equals(Kinds.COMMAND_SENT) && (end == null || end.equals(Kinds.COMMAND_UNKNOWN));
             if (open && !isUnderWay(sent.cause().get())) {
-                closeUnanswered(sent, actor, end == null);
+                closeUnanswered(sent, end == null);
             }
         }
     }
@@ -427,7 +448,8 @@ public final class DoorDesk implements AutoCloseable {
         }
     }
 
-    private void closeUnanswered(Event sent, Actor actor, boolean withoutEnd) {
+    private void closeUnanswered(Event sent, boolean withoutEnd) {
+        Giver giver = Giver.of(sent);
         DoorId door = sent.door().orElseThrow();
         String word = sent.detail("command").orElse("");
         int slash = door.value().indexOf('/');
@@ -435,13 +457,13 @@ public final class DoorDesk implements AutoCloseable {
         String key = sent.cause().orElseThrow();
         if (slash < 1 || command.isEmpty()) {
             if (withoutEnd) {
-                leftUnanswered(actor, door, word, key);
+                leftUnanswered(giver, door, word, key);
             }
             return;
         }
         Given given = new Given(
                 key,
-                actor,
+                giver,
                 door,
                 new SystemId(door.value().substring(0, slash)),
                 command.get(),
@@ -459,12 +481,12 @@ public final class DoorDesk implements AutoCloseable {
         if (confirmed) {
             end(key, Kinds.COMMAND_DONE, Stage.CONFIRMED, Saying.of("command.confirmed"));
         } else if (withoutEnd) {
-            leftUnanswered(actor, door, word, key);
+            leftUnanswered(giver, door, word, key);
         }
     }
 
-    private void leftUnanswered(Actor actor, DoorId door, String word, String key) {
-        write(event(Kinds.COMMAND_UNKNOWN, actor, door)
+    private void leftUnanswered(Giver giver, DoorId door, String word, String key) {
+        write(event(Kinds.COMMAND_UNKNOWN, giver, door)
                 .detail("command", word)
                 .detail(SAID, Saying.of("command.ended-before").text())
                 .cause(key));
@@ -475,12 +497,12 @@ public final class DoorDesk implements AutoCloseable {
     /** A confirmation that comes by itself later than this after its command is not looked for. */
     private static final Duration ANSWERED_BY = Duration.ofDays(2);
 
-    private Event.Builder event(EventKind kind, Actor actor, DoorId door) {
+    private Event.Builder event(EventKind kind, Giver giver, DoorId door) {
         return Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), kind, clock.instant())
                 .door(door)
-                .operator(actor.operator())
-                .detail("operator-name", actor.name())
-                .detail("desk", actor.desk());
+                .operator(giver.operator())
+                .detail("operator-name", giver.name())
+                .detail("desk", giver.desk());
     }
 
     @Override

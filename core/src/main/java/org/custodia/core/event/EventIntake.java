@@ -47,12 +47,19 @@ public interface EventIntake {
     CompletableFuture<Void> countsAgainFrom(SystemId system, long epoch, long lastSeq);
 
     /**
-     * Stores something that Custodia itself or one of its operators did; key and times are given here.
+     * Stores something that Custodia itself or one of its operators did. It is written before deliveries that are still
+     * queued, so that an operator never waits behind a backlog.
      *
      * @param event its key and position are replaced
-     * @return the event as it was stored
+     * @return the event as it was stored; fails with {@link EventLogException} if it could not be stored
      */
     CompletableFuture<Event> record(Event.Builder event);
+
+    /**
+     * Stores something that Custodia found out about a system, such as that its link is lost, after everything that was
+     * delivered before it; otherwise as {@link #record}.
+     */
+    CompletableFuture<Event> recordInOrder(Event.Builder event);
 
     /** The translation that holds for a system. */
     Translation translation(SystemId system);

@@ -61,7 +61,7 @@ public final class ClockWatch {
 
     private void tell(EventKind kind, ClockBook.Estimate estimate, Duration allowed) {
         off.put(estimate.system(), kind.equals(Kinds.CLOCK_OFF));
-        intake.record(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), kind, clock.instant())
+        intake.recordInOrder(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), kind, clock.instant())
                         .detail("system", estimate.system().value())
                         .detail("ahead-millis", Long.toString(estimate.ahead().toMillis()))
                         .detail(

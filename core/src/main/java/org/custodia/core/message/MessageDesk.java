@@ -10,6 +10,7 @@ import org.custodia.core.alarm.Alarm;
 import org.custodia.core.alarm.AlarmDesk;
 import org.custodia.core.alarm.Escalation;
 import org.custodia.core.alarm.Versions;
+import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.OnRecord;
 import org.custodia.core.operator.Actor;
@@ -138,11 +139,14 @@ public final class MessageDesk {
         });
         both(Keys.of(receiver.id()), secret, () -> receivers
                 .receivers()
-                .keep(List.of(new Versions.Edit<>(receiver.id(), Optional.of(receiver), basedOn)), actor));
+                .keep(
+                        List.of(new Versions.Edit<>(receiver.id(), Optional.of(receiver), basedOn)),
+                        actor,
+                        List.of(changed("receiver", "kept", receiver.id(), receiver.name(), actor))));
         if (!web) {
             secrets.remove(Keys.of(receiver.id()));
         }
-        changed("receiver", "kept", receiver.id(), receiver.name(), actor);
+        receivers.read();
         dispatch.hurry(receiver.id());
     }
 
@@ -150,9 +154,14 @@ public final class MessageDesk {
     public void takeOff(String id, long basedOn, Actor actor) {
         actor.requireEverywhere(Permission.EDIT_RULES);
         String name = receivers.receiver(id).map(Receiver::name).orElse(id);
-        receivers.receivers().keep(List.of(new Versions.Edit<>(id, Optional.empty(), basedOn)), actor);
+        receivers
+                .receivers()
+                .keep(
+                        List.of(new Versions.Edit<>(id, Optional.empty(), basedOn)),
+                        actor,
+                        List.of(changed("receiver", "taken-off", id, name, actor)));
         secrets.remove(Keys.of(id));
-        changed("receiver", "taken-off", id, name, actor);
+        receivers.read();
         dispatch.hurry(id);
     }
 
@@ -170,11 +179,10 @@ public final class MessageDesk {
         }
     }
 
-    private void changed(String what, String change, String id, String name, Actor actor) {
-        receivers.read();
-        intake.record(OnRecord.setUp(what, change, actor, clock.instant())
+    private Event.Builder changed(String what, String change, String id, String name, Actor actor) {
+        return OnRecord.setUp(what, change, actor, clock.instant())
                 .detail(what, id)
-                .detail("name", name));
+                .detail("name", name);
     }
 
     /**
@@ -256,11 +264,14 @@ public final class MessageDesk {
         }
         both(Keys.PASSWORD, password.filter(p -> server.user().isPresent()), () -> receivers
                 .servers()
-                .keep(List.of(new Versions.Edit<>(MailServer.ID, Optional.of(server), basedOn)), actor));
+                .keep(
+                        List.of(new Versions.Edit<>(MailServer.ID, Optional.of(server), basedOn)),
+                        actor,
+                        List.of(changed("mail-server", "kept", server.host(), server.host(), actor))));
         if (server.user().isEmpty()) {
             secrets.remove(Keys.PASSWORD);
         }
-        changed("mail-server", "kept", server.host(), server.host(), actor);
+        receivers.read();
         dispatch.hurry();
     }
 
@@ -285,9 +296,11 @@ public final class MessageDesk {
      */
     public void keep(Escalation escalation, long basedOn, Actor actor) {
         actor.requireEverywhere(Permission.EDIT_RULES);
-        escalations.keep(List.of(new Versions.Edit<>(ESCALATION, Optional.of(escalation), basedOn)), actor);
+        escalations.keep(
+                List.of(new Versions.Edit<>(ESCALATION, Optional.of(escalation), basedOn)),
+                actor,
+                List.of(changed("calling", "kept", ESCALATION, ESCALATION, actor)));
         escalate();
-        changed("calling", "kept", ESCALATION, ESCALATION, actor);
     }
 
     // ---- What is under way

@@ -3,6 +3,7 @@ package org.custodia.core.setup;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import org.custodia.core.event.Event;
 import org.custodia.core.operator.Actor;
 
 /** What operators have said in a register, change by change, and how it was before. */
@@ -53,10 +54,11 @@ public interface ChangeBook {
         /**
          * Says again what was so before a change, as a change of its own.
          *
+         * @param fact the event recording the edit; both are committed together, or neither
          * @throws org.custodia.core.operator.NotPermittedException if the operator may not say that
          * @throws org.custodia.core.event.EventLogException if something else has been said of one of its records since, or
          *     it cannot be written
          */
-        void takeBack(Change change, Actor by);
+        void takeBack(Change change, Actor by, Event.Builder fact);
     }
 }

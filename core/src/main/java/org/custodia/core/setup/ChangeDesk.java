@@ -5,7 +5,6 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
-import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.OnRecord;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
@@ -16,18 +15,16 @@ public final class ChangeDesk {
     private final ChangeBook.Undoing places;
     private final ChangeBook links;
     private final SetupDesk setup;
-    private final EventIntake intake;
     private final Clock clock;
 
     /**
      * @param places changes of places and pairs
      * @param links changes of connections, which are taken back by the setup desk
      */
-    public ChangeDesk(ChangeBook.Undoing places, ChangeBook links, SetupDesk setup, EventIntake intake, Clock clock) {
+    public ChangeDesk(ChangeBook.Undoing places, ChangeBook links, SetupDesk setup, Clock clock) {
         this.places = places;
         this.links = links;
         this.setup = setup;
-        this.intake = intake;
         this.clock = clock;
     }
 
@@ -62,8 +59,9 @@ public final class ChangeDesk {
             }
             return;
         }
-        places.takeBack(change, actor);
-        intake.record(
+        places.takeBack(
+                change,
+                actor,
                 OnRecord.setUp(change.about().name().toLowerCase(Locale.ROOT), "taken-back", actor, clock.instant())
                         .detail("records", String.valueOf(change.parts().size()))
                         .detail("first", change.parts().get(0).id())

@@ -15,7 +15,6 @@ import java.util.Optional;
 import java.util.Set;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
-import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.event.OnRecord;
 import org.custodia.core.operator.Actor;
@@ -44,14 +43,12 @@ public final class DeviceDesk {
 
     private final Sites sites;
     private final EventLog log;
-    private final EventIntake intake;
     private final Clock clock;
 
-    public DeviceDesk(DeviceBook book, Sites sites, EventLog log, EventIntake intake, Clock clock) {
+    public DeviceDesk(DeviceBook book, Sites sites, EventLog log, Clock clock) {
         this.book = book;
         this.sites = sites;
         this.log = log;
-        this.intake = intake;
         this.clock = clock;
     }
 
@@ -92,11 +89,12 @@ public final class DeviceDesk {
         if (edits.isEmpty()) {
             return;
         }
-        book.place(edits, actor);
-        for (DeviceBook.PlacingEdit edit : edits) {
-            Found before = looked.get(edit.placing().thing());
-            told(before, edit.placing(), actor);
-        }
+        book.place(
+                edits,
+                actor,
+                edits.stream()
+                        .map(e -> fact(looked.get(e.placing().thing()), e.placing(), actor))
+                        .toList());
     }
 
     /** Whether what is said of a thing can be words at all. */
@@ -123,7 +121,7 @@ public final class DeviceDesk {
                 });
     }
 
-    private void told(Found before, Placing now, Actor actor) {
+    private Event.Builder fact(Found before, Placing now, Actor actor) {
         Placing was = before.placing();
         String change = now.leftOut() && !was.leftOut()
                 ? "left-out"
@@ -135,7 +133,7 @@ public final class DeviceDesk {
         if (now.thing().sort() == Thing.Sort.DOOR) {
             event.door(new DoorId(now.thing().id()));
         }
-        intake.record(event);
+        return event;
     }
 
     /** Marks what is new, changed or gone as seen. What the operator may not set up is passed over. */
@@ -146,7 +144,11 @@ public final class DeviceDesk {
                 .filter(f -> actor.may(Permission.SET_UP, f.site()))
                 .forEach(f -> versions.put(f.thing(), f.saidVersion()));
         if (!versions.isEmpty()) {
-            book.seen(versions, actor);
+            book.seen(
+                    versions,
+                    actor,
+                    OnRecord.setUp("thing", "reviewed", actor, clock.instant())
+                            .detail("records", String.valueOf(versions.size())));
         }
     }
 
@@ -175,10 +177,13 @@ public final class DeviceDesk {
             throw new SetupException(Saying.of("setup.zone-odd", timeZone));
         }
         Site site = new Site(freeId(words), words, zone);
-        book.keepSite(site, book.siteVersion(site.id()), actor);
-        intake.record(OnRecord.setUp("site", "added", actor, clock.instant())
-                .detail("site", site.id().value())
-                .detail("name", words));
+        book.keepSite(
+                site,
+                book.siteVersion(site.id()),
+                actor,
+                OnRecord.setUp("site", "added", actor, clock.instant())
+                        .detail("site", site.id().value())
+                        .detail("name", words));
         return site;
     }
 
@@ -237,8 +242,7 @@ public final class DeviceDesk {
         if (edits.isEmpty()) {
             return;
         }
-        book.walks(edits, actor);
-        walks.forEach(w -> told("kept", w, actor));
+        book.walks(edits, actor, walks.stream().map(w -> fact("kept", w, actor)).toList());
     }
 
     /** Says of two doors that they are no neighbours; otherwise the same. */
@@ -250,8 +254,10 @@ public final class DeviceDesk {
             throw new SetupException(Saying.of("setup.no-neighbours"));
         }
         permit(walk, actor);
-        book.walks(List.of(new DeviceBook.WalkEdit(walk.key(), Optional.empty(), version)), actor);
-        told("ended", walk, actor);
+        book.walks(
+                List.of(new DeviceBook.WalkEdit(walk.key(), Optional.empty(), version)),
+                actor,
+                List.of(fact("ended", walk, actor)));
     }
 
     private void permit(Walk walk, Actor actor) {
@@ -262,11 +268,10 @@ public final class DeviceDesk {
         }
     }
 
-    private void told(String change, Walk walk, Actor actor) {
-        Duration takes = walk.takes();
-        intake.record(OnRecord.setUp("walk", change, actor, clock.instant())
+    private Event.Builder fact(String change, Walk walk, Actor actor) {
+        return OnRecord.setUp("walk", change, actor, clock.instant())
                 .door(walk.first())
                 .detail("to", walk.second().value())
-                .detail("seconds", String.valueOf(takes.toSeconds())));
+                .detail("seconds", String.valueOf(walk.takes().toSeconds()));
     }
 }

@@ -50,8 +50,12 @@ public final class LookoutDesk {
         if (sites.get().lookouts().contains(lookout)) {
             return;
         }
-        book.keepLookout(lookout.key(), Optional.of(lookout), book.lookoutVersion(lookout.key()), actor);
-        told("shows", lookout, actor);
+        book.keepLookout(
+                lookout.key(),
+                Optional.of(lookout),
+                book.lookoutVersion(lookout.key()),
+                actor,
+                fact("shows", lookout, actor));
     }
 
     /** Says that a camera does not show something any more; otherwise the same. */
@@ -60,8 +64,12 @@ public final class LookoutDesk {
         if (!sites.get().lookouts().contains(lookout)) {
             throw new SetupException(Saying.of("setup.no-pair"));
         }
-        book.keepLookout(lookout.key(), Optional.empty(), book.lookoutVersion(lookout.key()), actor);
-        told("shows-no-more", lookout, actor);
+        book.keepLookout(
+                lookout.key(),
+                Optional.empty(),
+                book.lookoutVersion(lookout.key()),
+                actor,
+                fact("shows-no-more", lookout, actor));
     }
 
     private void permit(Lookout lookout, Actor actor) {
@@ -86,10 +94,10 @@ public final class LookoutDesk {
                 .orElseThrow(() -> new SetupException(Saying.of("setup.thing-unknown", id.value())));
     }
 
-    private void told(String change, Lookout lookout, Actor actor) {
-        intake.record(OnRecord.setUp("lookout", change, actor, clock.instant())
+    private Event.Builder fact(String change, Lookout lookout, Actor actor) {
+        return OnRecord.setUp("lookout", change, actor, clock.instant())
                 .detail("camera", lookout.camera().value())
-                .detail("of", lookout.of().key().replace('\n', ' ')));
+                .detail("of", lookout.of().key().replace('\n', ' '));
     }
 
     /**

@@ -2,6 +2,7 @@ package org.custodia.core.setup;
 
 import java.util.List;
 import java.util.Optional;
+import org.custodia.core.event.Event;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PairId;
@@ -28,19 +29,21 @@ public interface PairBook {
     /**
      * Keeps a new version; a pair that was not there comes last among those of its door.
      *
+     * @param fact the event recording the edit; both are committed together, or neither
      * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up where door and camera are
      * @throws org.custodia.core.event.EventLogException if somebody has changed it meanwhile, or it cannot be written
      */
-    long keep(Pairing pairing, long basedOn, Actor by);
+    long keep(Pairing pairing, long basedOn, Actor by, Event.Builder fact);
 
     /**
      * Says of many pairs at once how they are, all or none.
      *
      * @param edits a pair each; without a pairing to say that there is none any more
+     * @param facts the events recording the edits; both are committed together, or neither
      * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up where they all are
      * @throws org.custodia.core.event.EventLogException if somebody has changed one meanwhile, or it cannot be written
      */
-    void keepAll(List<Edit> edits, Actor by);
+    void keepAll(List<Edit> edits, Actor by, List<Event.Builder> facts);
 
     /**
      * What is to be said of a pair.
@@ -53,11 +56,12 @@ public interface PairBook {
      * Puts the pairs of a door into an order, the most telling first.
      *
      * @param order all pairs of the door as they stand
+     * @param fact the event recording the edit; both are committed together, or neither
      * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up where they all are
      * @throws org.custodia.core.event.EventLogException if somebody has changed one meanwhile, or it cannot be written
      */
-    void order(List<Kept> order, Actor by);
+    void order(List<Kept> order, Actor by, Event.Builder fact);
 
     /** Keeps that there is none any more; otherwise the same. */
-    long end(PairId pair, long basedOn, Actor by);
+    long end(PairId pair, long basedOn, Actor by, Event.Builder fact);
 }

@@ -138,9 +138,7 @@ public final class PairDesk implements AutoCloseable {
         if (pairs.of(pairing.door()).stream().anyMatch(k -> k.pairing().id().equals(pairing.id()))) {
             throw new SetupException(Saying.of("setup.pair-there", camera.name()));
         }
-        long version = pairs.keep(pairing, pairs.version(pairing.id()), actor);
-        toldPair("added", pairing, actor);
-        return version;
+        return pairs.keep(pairing, pairs.version(pairing.id()), actor, change("added", pairing, actor));
     }
 
     /**
@@ -157,9 +155,7 @@ public final class PairDesk implements AutoCloseable {
         if (!before.camera().equals(pairing.camera())) {
             throw new SetupException(Saying.of("setup.pair-other"));
         }
-        long version = pairs.keep(pairing, basedOn, actor);
-        toldPair("changed", pairing, actor);
-        return version;
+        return pairs.keep(pairing, basedOn, actor, change("changed", pairing, actor));
     }
 
     /**
@@ -174,8 +170,7 @@ public final class PairDesk implements AutoCloseable {
         thereIn(pairing.door(), pairing.id());
         List<PairBook.Kept> order = new ArrayList<>(pairs.of(pairing.door()));
         order.sort(Comparator.comparing(k -> !k.pairing().id().equals(pairing.id())));
-        pairs.order(order, actor);
-        toldPair("first", pairing, actor);
+        pairs.order(order, actor, change("first", pairing, actor));
     }
 
     /**
@@ -188,8 +183,7 @@ public final class PairDesk implements AutoCloseable {
     public synchronized void unpair(Pairing pairing, long basedOn, Actor actor) {
         Pairing before = thereIn(pairing.door(), pairing.id());
         actor.require(Permission.SET_UP, door(pairing.door()).site());
-        pairs.end(before.id(), basedOn, actor);
-        toldPair("removed", before, actor);
+        pairs.end(before.id(), basedOn, actor, change("removed", before, actor));
     }
 
     private Pairing thereIn(DoorId door, PairId pair) {
@@ -216,10 +210,6 @@ public final class PairDesk implements AutoCloseable {
                 .detail("camera", pairing.camera().value())
                 .detail("side", pairing.side().name())
                 .detail("view", pairing.view().name());
-    }
-
-    private void toldPair(String change, Pairing pairing, Actor actor) {
-        intake.record(change(change, pairing, actor));
     }
 
     // ---- Sheets
@@ -269,26 +259,25 @@ public final class PairDesk implements AutoCloseable {
      */
     public synchronized int carryOut(PairPlan plan, boolean alsoAbsent, Actor actor) {
         List<PairBook.Edit> edits = new ArrayList<>();
-        List<Event.Builder> told = new ArrayList<>();
+        List<Event.Builder> facts = new ArrayList<>();
         for (Pairing p : plan.added()) {
             mayPair(p, actor);
             edits.add(new PairBook.Edit(p.id(), Optional.of(p), pairs.version(p.id())));
-            told.add(change("added", p, actor));
+            facts.add(change("added", p, actor));
         }
         for (Pairing p : plan.changed()) {
             mayPair(p, actor);
             edits.add(new PairBook.Edit(p.id(), Optional.of(p), plan.versions().get(p.id())));
-            told.add(change("changed", p, actor));
+            facts.add(change("changed", p, actor));
         }
         for (Pairing p : alsoAbsent ? plan.absent() : List.<Pairing>of()) {
             actor.require(Permission.SET_UP, door(p.door()).site());
             edits.add(
                     new PairBook.Edit(p.id(), Optional.empty(), plan.versions().get(p.id())));
-            told.add(change("removed", p, actor));
+            facts.add(change("removed", p, actor));
         }
         if (!edits.isEmpty()) {
-            pairs.keepAll(edits, actor);
-            told.forEach(intake::record);
+            pairs.keepAll(edits, actor, facts);
         }
         return edits.size();
     }

@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.OnRecord;
 import org.custodia.core.link.ClockSource;
@@ -124,8 +125,7 @@ public final class SetupDesk {
         if (byId().containsKey(link.id())) {
             throw new SetupException(Saying.of("setup.link-there", link.id()));
         }
-        long version = save(link, Optional.of(token), book.version(link.system()), actor);
-        told("added", link, actor);
+        long version = save(link, Optional.of(token), book.version(link.system()), actor, "added");
         connect(link);
         return version;
     }
@@ -147,14 +147,13 @@ public final class SetupDesk {
         if (before.equals(link) && token.isEmpty()) {
             return basedOn;
         }
-        long version = save(link, token, basedOn, actor);
+        String change = before.paused() == link.paused() ? "changed" : link.paused() ? "paused" : "resumed";
+        long version = save(link, token, basedOn, actor, change);
         if (link.paused()) {
-            told(before.paused() ? "changed" : "paused", link, actor);
             if (!before.paused()) {
                 connections.pause(link, Saying.of("link.paused", actor.name()));
             }
         } else {
-            told(before.paused() ? "resumed" : "changed", link, actor);
             connect(link);
         }
         return version;
@@ -170,9 +169,8 @@ public final class SetupDesk {
     public synchronized void remove(SystemId system, long basedOn, Actor actor) {
         actor.requireEverywhere(Permission.SET_UP);
         LinkSetup before = there(system.value());
-        book.end(system, basedOn, actor);
+        book.end(system, basedOn, actor, fact("removed", before, actor));
         secrets.remove(secret(system));
-        told("removed", before, actor);
         connections.end(system, Saying.of("link.removed"));
     }
 
@@ -211,12 +209,11 @@ public final class SetupDesk {
 
     private void put(LinkSetup link, long basedOn, String what, Actor actor) {
         Optional<LinkSetup> now = Optional.ofNullable(byId().get(link.id()));
-        book.keep(link, basedOn, actor);
+        book.keep(link, basedOn, actor, fact(what, link, actor));
         if (now.filter(n -> n.address().equals(link.address())).isEmpty()) {
             // What signs in goes nowhere else than where it was meant for.
             secrets.remove(secret(link.system()));
         }
-        told(what, link, actor);
         if (link.paused()) {
             connections.pause(link, Saying.of("link.paused", actor.name()));
         } else {
@@ -306,7 +303,7 @@ public final class SetupDesk {
     public void syncClock(SystemId system, Actor actor) {
         actor.requireEverywhere(Permission.SET_UP);
         LinkSetup link = there(system.value());
-        told("clock-set", link, actor);
+        intake.record(fact("clock-set", link, actor));
         connections.syncClock(system);
     }
 
@@ -340,7 +337,7 @@ public final class SetupDesk {
     }
 
     /** Keeps both, or, where one cannot be kept, neither. */
-    private long save(LinkSetup link, Optional<String> token, long basedOn, Actor actor) {
+    private long save(LinkSetup link, Optional<String> token, long basedOn, Actor actor, String change) {
         boolean moved = Optional.ofNullable(byId().get(link.id()))
                 .filter(b -> !b.address().equals(link.address()))
                 .isPresent();
@@ -358,7 +355,7 @@ public final class SetupDesk {
             secrets.put(name, token.get());
         }
         try {
-            return book.keep(link, basedOn, actor);
+            return book.keep(link, basedOn, actor, fact(change, link, actor));
         } catch (SayingException e) {
             if (token.isPresent() && book.version(link.system()) == basedOn) {
                 before.ifPresentOrElse(b -> secrets.put(name, b), () -> secrets.remove(name));
@@ -367,10 +364,10 @@ public final class SetupDesk {
         }
     }
 
-    private void told(String what, LinkSetup link, Actor actor) {
-        intake.record(OnRecord.setUp("link", what, actor, clock.instant())
+    private Event.Builder fact(String change, LinkSetup link, Actor actor) {
+        return OnRecord.setUp("link", change, actor, clock.instant())
                 .detail("system", link.id())
                 .detail("name", link.name())
-                .detail("address", link.address().toString()));
+                .detail("address", link.address().toString());
     }
 }

@@ -12,6 +12,7 @@ import java.util.concurrent.CompletionException;
 import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.stream.Stream;
+import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.OnRecord;
 import org.custodia.core.event.Translation;
@@ -223,7 +224,8 @@ public final class TransferDesk {
     }
 
     /**
-     * Does what a plan says. Each part of it is done whole or not at all; where one cannot be, what came before it stays.
+     * Does what a plan says. Each part of it is done whole or not at all, and so is what records it; where one cannot be, what
+     * came before it stays.
      *
      * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up everywhere
      * @throws org.custodia.core.event.EventLogException if somebody has changed something of it meanwhile, or it cannot be
@@ -234,26 +236,35 @@ public final class TransferDesk {
         if (plan.changes() == 0) {
             return;
         }
-        plan.sites().forEach(s -> devices.keepSite(s.site(), s.basedOn(), actor));
+        plan.sites()
+                .forEach(s -> devices.keepSite(
+                        s.site(),
+                        s.basedOn(),
+                        actor,
+                        fact("site", 1, actor).detail("name", s.site().name())));
         if (!plan.placings().isEmpty()) {
-            devices.place(plan.placings(), actor);
+            devices.place(
+                    plan.placings(),
+                    actor,
+                    List.of(fact("thing", plan.placings().size(), actor)));
         }
         if (!plan.neighbours().isEmpty()) {
-            devices.walks(plan.neighbours(), actor);
+            devices.walks(
+                    plan.neighbours(),
+                    actor,
+                    List.of(fact("walk", plan.neighbours().size(), actor)));
         }
         pairs(plan.pairs(), actor);
         plan.lookouts()
-                .forEach(l -> lookouts.keepLookout(l.lookout().key(), Optional.of(l.lookout()), l.basedOn(), actor));
+                .forEach(l -> lookouts.keepLookout(
+                        l.lookout().key(), Optional.of(l.lookout()), l.basedOn(), actor, fact("lookout", 1, actor)));
         plan.meanings().forEach(m -> translate(m, actor));
         // At the end, so that what connects finds everything in its place.
         plan.links().forEach(l -> links.takeIn(l.link(), l.basedOn(), actor));
-        intake.record(OnRecord.setUp("file", "taken-in", actor, clock.instant())
-                .detail("links", String.valueOf(plan.links().size()))
-                .detail(
-                        "pairs",
-                        String.valueOf(plan.pairs().added().size()
-                                + plan.pairs().changed().size()))
-                .detail("changes", String.valueOf(plan.changes())));
+    }
+
+    private Event.Builder fact(String what, int records, Actor actor) {
+        return OnRecord.setUp(what, "imported", actor, clock.instant()).detail("records", String.valueOf(records));
     }
 
     private void pairs(PairPlan plan, Actor actor) {
@@ -265,7 +276,7 @@ public final class TransferDesk {
                 .forEach(p -> edits.add(new PairBook.Edit(
                         p.id(), Optional.of(p), plan.versions().get(p.id()))));
         if (!edits.isEmpty()) {
-            pairs.keepAll(edits, actor);
+            pairs.keepAll(edits, actor, List.of(fact("pair", edits.size(), actor)));
         }
     }
 

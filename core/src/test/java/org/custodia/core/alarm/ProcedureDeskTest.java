@@ -49,11 +49,12 @@ class ProcedureDeskTest {
 
     @BeforeEach
     void open() {
+        kept.log = log;
         alarms = new AlarmDesk(log, log, Marks.inMemory(), Known.of(() -> Happening.SITES), (d, c, r) -> {}, CLOCK);
         alarms.watch(Rule.shipped().stream()
                 .map(r -> new AlarmDesk.Watched(r, Optional.empty()))
                 .toList());
-        desk = new ProcedureDesk(kept, alarms, log, kept, CLOCK);
+        desk = new ProcedureDesk(kept, alarms, kept, CLOCK);
     }
 
     @AfterEach

@@ -61,10 +61,11 @@ class RuleDeskTest {
     }
 
     private void begin() {
+        file.log = log;
         Known known = Known.of(() -> Happening.SITES);
         alarms = new AlarmDesk(
                 log, log, marks, known, (door, c, rule) -> told.add(rule + ": " + door + " " + c.word()), clock);
-        desk = new RuleDesk(file, alarms, log, log, known, file, clock);
+        desk = new RuleDesk(file, alarms, log, known, file, clock);
     }
 
     @AfterEach

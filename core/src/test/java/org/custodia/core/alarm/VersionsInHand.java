@@ -6,7 +6,9 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.custodia.core.event.Event;
 import org.custodia.core.event.EventLogException;
+import org.custodia.core.event.MemoryLog;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.saying.Saying;
 
@@ -14,6 +16,8 @@ import org.custodia.core.saying.Saying;
 public class VersionsInHand<T> implements Versions<T> {
     private final Map<String, List<Said<T>>> all = new LinkedHashMap<>();
     private final Numbering<T> numbering;
+    /** Where what records an edit is stored. */
+    public MemoryLog log = new MemoryLog();
 
     public interface Numbering<T> {
         T version(T value, long version);
@@ -45,7 +49,7 @@ public class VersionsInHand<T> implements Versions<T> {
     }
 
     @Override
-    public final synchronized void keep(List<Edit<T>> edits, Actor by) {
+    public final synchronized void keep(List<Edit<T>> edits, Actor by, List<Event.Builder> facts) {
         for (Edit<T> edit : edits) {
             List<Said<T>> there = versions(edit.id());
             long version = there.isEmpty() ? 0 : there.get(0).version();
@@ -54,6 +58,7 @@ public class VersionsInHand<T> implements Versions<T> {
                         Saying.of("store.changed-meanwhile", "record", edit.id(), version, edit.basedOn()), null);
             }
         }
+        log.commit(facts);
         for (Edit<T> edit : edits) {
             long version = edit.basedOn() + 1;
             add(

@@ -17,6 +17,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CopyOnWriteArrayList;
 import org.custodia.core.command.CommandProgress.Stage;
 import org.custodia.core.door.CommandAnswer;
 import org.custodia.core.door.CommandAnswer.Result;
@@ -63,6 +64,8 @@ class DoorDeskTest {
     };
     private Door door = DoorEvents.door();
     private DoorDesk desk;
+    private SiteModel sites;
+    private DoorBoard board;
 
     @org.junit.jupiter.api.AfterEach
     void close() {
@@ -71,8 +74,8 @@ class DoorDeskTest {
 
     @BeforeEach
     void make() {
-        SiteModel sites = new SiteModel(List.of(), List.of(door), List.of(), List.of());
-        DoorBoard board = new DoorBoard(log, DoorCheckpoints.NONE, log, () -> sites, clock);
+        sites = new SiteModel(List.of(), List.of(door), List.of(), List.of());
+        board = new DoorBoard(log, DoorCheckpoints.NONE, log, () -> sites, clock);
         desk = new DoorDesk(log, log, board, () -> sites, s -> Optional.of(link), clock);
         when(link.current()).thenReturn(true);
         when(link.command(any(), any(), any()))
@@ -185,10 +188,63 @@ class DoorDeskTest {
                 .door(door.id())
                 .cause("old")
                 .build());
-        desk.closeUnanswered(operator);
-        desk.closeUnanswered(operator);
+        desk.closeUnanswered();
+        desk.closeUnanswered();
         assertThat(log.kinds()).containsExactly("command.sent", "command.unknown");
         verify(link, never()).command(any(), any(), any());
+    }
+
+    @Test
+    void what_ends_a_command_after_a_restart_names_the_operator_who_gave_it() {
+        log.store(
+                sentByAnn(1, "lost"),
+                sentByAnn(2, "confirmed"),
+                fromTheDoorOf("confirmed", "locked"),
+                sentByAnn(3, "late"));
+        desk.closeUnanswered();
+        log.store(fromTheDoorOf("late", "locked"));
+        org.awaitility.Awaitility.await()
+                .until(() -> log.kinds().stream().filter("command.done"::equals).count() == 2);
+        assertThat(log.events)
+                .filteredOn(e -> e.kind().id().startsWith("command."))
+                .hasSize(7)
+                .allSatisfy(e -> {
+                    assertThat(e.operator()).contains("ann");
+                    assertThat(e.detail("operator-name")).contains("Ann Esterling");
+                    assertThat(e.detail("desk")).contains("Desk 2");
+                });
+    }
+
+    private Event sentByAnn(long number, String key) {
+        return Event.of(new EventKey(org.custodia.core.site.SystemId.CUSTODIA, 1, number), Kinds.COMMAND_SENT, now)
+                .door(door.id())
+                .detail("command", "lock")
+                .operator("ann")
+                .detail("operator-name", "Ann Esterling")
+                .detail("desk", "Desk 2")
+                .cause(key)
+                .build();
+    }
+
+    @Test
+    void a_command_counts_as_sent_only_once_it_is_stored_and_sent() {
+        List<Stage> stages = new CopyOnWriteArrayList<>();
+        desk.listen(p -> stages.add(p.stage()));
+        CompletableFuture<Event> storing = new CompletableFuture<>();
+        MemoryLog slow = new MemoryLog() {
+            @Override
+            public synchronized CompletableFuture<Event> record(Event.Builder event) {
+                return storing;
+            }
+        };
+        try (DoorDesk waiting = new DoorDesk(slow, slow, board, () -> sites, s -> Optional.of(link), clock)) {
+            waiting.listen(p -> stages.add(p.stage()));
+            waiting.act(operator, door.id(), new DoorCommand.LetThrough(), Optional.empty());
+            assertThat(stages).containsExactly(Stage.ACCEPTED);
+            storing.complete(sentByAnn(1, "key"));
+            verify(link, timeout(10_000)).command(any(), any(), any());
+            org.awaitility.Awaitility.await().until(() -> stages.contains(Stage.SENT));
+        }
     }
 
     private Event.Builder fromTheDoor(org.custodia.core.event.EventKind kind) {
@@ -307,10 +363,10 @@ class DoorDeskTest {
         log.store(fromTheDoor(Kinds.RELEASED).build());
         log.store(fromTheDoor(Kinds.RELEASED).build());
         verify(link, timeout(10_000)).command(any(), any(), any());
-        org.awaitility.Awaitility.await().until(() -> told.size() == 3);
+        org.awaitility.Awaitility.await().until(() -> told.size() == 4);
         assertThat(told)
                 .extracting(CommandProgress::stage)
-                .containsExactly(Stage.SENT, Stage.NOT_KNOWN, Stage.CONFIRMED);
+                .containsExactly(Stage.ACCEPTED, Stage.SENT, Stage.NOT_KNOWN, Stage.CONFIRMED);
         assertThat(log.kinds()).containsOnlyOnce("command.done");
     }
 
@@ -326,7 +382,7 @@ class DoorDeskTest {
                 .key(new EventKey(org.custodia.core.site.SystemId.CUSTODIA, 1, 2))
                 .cause("older")
                 .build());
-        desk.closeUnanswered(operator);
+        desk.closeUnanswered();
         org.awaitility.Awaitility.await().until(() -> log.kinds().contains("command.done"));
         assertThat(log.kinds()).contains("command.unknown");
         log.store(fromTheDoorOf("older", "locked"));

@@ -205,6 +205,23 @@ public class MemoryLog implements EventLog, EventIntake {
         return CompletableFuture.completedFuture(stored);
     }
 
+    @Override
+    public CompletableFuture<Event> recordInOrder(Event.Builder event) {
+        return record(event);
+    }
+
+    /**
+     * Stores the events recording an edit, as a register does that commits both together.
+     *
+     * @throws EventLogException if the log is full, so that the edit is not to be made either
+     */
+    public synchronized void commit(List<Event.Builder> facts) {
+        if (full) {
+            throw new EventLogException(Saying.of("store.not-stored.full", "the log"), null);
+        }
+        facts.forEach(this::record);
+    }
+
     /** What was said that words mean; what is stored stays as it was said. */
     private final Map<SystemId, Translation> translations = new ConcurrentHashMap<>();
 

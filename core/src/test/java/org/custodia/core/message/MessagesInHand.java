@@ -27,10 +27,11 @@ public final class MessagesInHand implements AutoCloseable {
 
     public MessagesInHand(AlarmDesk alarms, MemoryLog log, Sites sites, PersonRegister people, Clock clock) {
         VersionsInHand<Escalation> escalations = new VersionsInHand<>(Escalation::version);
+        escalations.log = log;
         Receivers receivers =
                 new Receivers(new VersionsInHand<>(Receiver::version), new VersionsInHand<>(MailServer::version));
         OutboxInHand outbox = new OutboxInHand();
-        SetupInHand secrets = new SetupInHand();
+        SetupInHand secrets = new SetupInHand(log);
         Composer composer = new Composer(
                 alarms,
                 sites::get,

@@ -53,7 +53,7 @@ final class PostRig implements AutoCloseable {
     final MemoryLog log = new MemoryLog();
     final Marks marks = Marks.inMemory();
     final OutboxInHand outbox = new OutboxInHand();
-    final SetupInHand secrets = new SetupInHand();
+    final SetupInHand secrets = new SetupInHand(log);
     final Happening make = new Happening();
     final VersionsInHand<Receiver> receivers = new VersionsInHand<>(Receiver::version);
     final VersionsInHand<MailServer> servers = new VersionsInHand<>(MailServer::version);
@@ -71,6 +71,9 @@ final class PostRig implements AutoCloseable {
     MessageDesk desk;
 
     PostRig(Rule... rules) {
+        receivers.log = log;
+        servers.log = log;
+        escalations.log = log;
         this.rules = List.of(rules);
         Mockito.when(clock.instant()).thenAnswer(i -> now);
         begin();

@@ -16,6 +16,7 @@ import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
+import org.custodia.core.event.OnRecord;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
@@ -48,10 +49,10 @@ class DeviceDeskTest {
     private static final Actor ANA = Actor.withAll("ana", "Ana", "desk");
 
     private final MemoryLog log = new MemoryLog();
-    private final DevicesInHand book = new DevicesInHand();
-    private final SetupInHand hand = new SetupInHand();
+    private final DevicesInHand book = new DevicesInHand(log);
+    private final SetupInHand hand = new SetupInHand(log);
     private final Clock clock = Clock.fixed(NOW, ZoneOffset.UTC);
-    private final DeviceDesk desk = new DeviceDesk(book, () -> SITES, log, log, clock);
+    private final DeviceDesk desk = new DeviceDesk(book, () -> SITES, log, clock);
     private final SetupDesk setup = new SetupDesk(hand, hand, hand, log, clock);
 
     private static Door door(String id, SiteId site) {
@@ -148,10 +149,10 @@ class DeviceDeskTest {
                 boolean everywhere = role.has(Set.of(Permission.SET_UP), Actor.Level.CHANGE, null);
                 boolean looksEverywhere = role.has(Set.of(Permission.SET_UP), Actor.Level.LOOK, null);
                 Found it = of(door);
-                DevicesInHand fresh = new DevicesInHand();
+                DevicesInHand fresh = new DevicesInHand(log);
                 fresh.found.putAll(book.found);
-                DeviceDesk at = new DeviceDesk(fresh, () -> SITES, log, log, clock);
-                ChangeDesk changes = new ChangeDesk(fresh, most -> List.of(), setup, log, clock);
+                DeviceDesk at = new DeviceDesk(fresh, () -> SITES, log, clock);
+                ChangeDesk changes = new ChangeDesk(fresh, most -> List.of(), setup, clock);
                 assertThat(at.found(actor).contains(it)).as("%s", role).isEqualTo(looks);
                 assertThat(leads(() -> at.place(List.of(it.placing().leftOut(true)), List.of(it), actor)))
                         .as("%s", role)
@@ -196,7 +197,7 @@ class DeviceDeskTest {
 
     @Test
     void what_was_changed_since_is_not_taken_back() {
-        ChangeDesk changes = new ChangeDesk(book, most -> List.of(), setup, log, clock);
+        ChangeDesk changes = new ChangeDesk(book, most -> List.of(), setup, clock);
         assertThatThrownBy(() -> changes.takeBack(change(false), ANA)).isInstanceOf(SetupException.class);
         assertThat(book.takenBack).isEmpty();
         changes.takeBack(change(true), ANA);
@@ -226,7 +227,7 @@ class DeviceDeskTest {
         Walk gone = new Walk(VAULT.id(), new DoorId("tidewater/x"), Duration.ofSeconds(20));
         assertThatThrownBy(() -> desk.neighbours(List.of(gone), ANA)).isInstanceOf(SetupException.class);
         SetupSites known = new SetupSites(walk);
-        DeviceDesk at = new DeviceDesk(book, () -> known.model, log, log, clock);
+        DeviceDesk at = new DeviceDesk(book, () -> known.model, log, clock);
         at.noNeighbours(walk, ANA);
         assertThat(book.walked.get(1).walk()).isEmpty();
     }
@@ -253,7 +254,7 @@ class DeviceDeskTest {
         LinkSetup link = new LinkSetup(
                 "tidewater", "access", "link-protocol", "Tidewater", URI.create("https://a.example/"), false, false);
         hand.kept.put("link/tidewater", "secret");
-        long kept = hand.keep(link, 0, ANA);
+        long kept = hand.keep(link, 0, ANA, OnRecord.setUp("test", "said", ANA, NOW));
         setup.remove(link.system(), kept, ANA);
         assertThat(hand.kept).isEmpty();
         ChangeDesk changes = new ChangeDesk(
@@ -264,7 +265,6 @@ class DeviceDeskTest {
                         "ana",
                         List.of(new ChangeBook.Part("tidewater", 2, true, Optional.of(link), Optional.empty())))),
                 setup,
-                log,
                 clock);
         changes.takeBack(changes.changes(1, ANA).get(0), ANA);
         assertThat(hand.all()).extracting(LinkBook.Kept::link).containsExactly(link);

@@ -7,7 +7,9 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.function.UnaryOperator;
+import org.custodia.core.event.Event;
 import org.custodia.core.event.EventLogException;
+import org.custodia.core.event.MemoryLog;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.site.Lookout;
@@ -20,6 +22,23 @@ import org.custodia.core.site.Walk;
 /** What systems have, and what was said of it, in memory. */
 public final class DevicesInHand implements DeviceBook, LookoutBook, ChangeBook.Undoing {
     public final Map<String, Lookout> lookouts = new TreeMap<>();
+    /** Where what records an edit is stored. */
+    private final MemoryLog log;
+
+    public DevicesInHand() {
+        this(new MemoryLog());
+    }
+
+    /**
+     * @param log where what records an edit is stored
+     */
+    public DevicesInHand(MemoryLog log) {
+        this.log = log;
+    }
+
+    private void record(List<Event.Builder> facts) {
+        log.commit(facts);
+    }
 
     @Override
     public long lookoutVersion(String key) {
@@ -27,7 +46,9 @@ public final class DevicesInHand implements DeviceBook, LookoutBook, ChangeBook.
     }
 
     @Override
-    public void keepLookout(String key, Optional<Lookout> lookout, long basedOn, Actor by) {
+    public void keepLookout(String key, Optional<Lookout> lookout, long basedOn, Actor by, Event.Builder fact) {
+        check("lookout " + key, basedOn);
+        record(List.of(fact));
         next("lookout " + key, basedOn);
         lookout.ifPresentOrElse(l -> lookouts.put(key, l), () -> lookouts.remove(key));
     }
@@ -44,12 +65,16 @@ public final class DevicesInHand implements DeviceBook, LookoutBook, ChangeBook.
         return List.copyOf(found.values());
     }
 
-    private void next(String id, long basedOn) {
+    private void check(String id, long basedOn) {
         long version = versions.getOrDefault(id, 0L);
         if (version != basedOn) {
             throw new EventLogException(Saying.of("store.changed-meanwhile", "placing", id, version, basedOn), null);
         }
-        versions.put(id, version + 1);
+    }
+
+    private void next(String id, long basedOn) {
+        check(id, basedOn);
+        versions.put(id, basedOn + 1);
     }
 
     /** What was said of things, also of those that no system has. */
@@ -85,7 +110,9 @@ public final class DevicesInHand implements DeviceBook, LookoutBook, ChangeBook.
     }
 
     @Override
-    public void place(List<PlacingEdit> edits, Actor by) {
+    public void place(List<PlacingEdit> edits, Actor by, List<Event.Builder> facts) {
+        edits.forEach(e -> check(e.placing().thing().toString(), e.basedOn()));
+        record(facts);
         for (PlacingEdit edit : edits) {
             next(edit.placing().thing().toString(), edit.basedOn());
             placed.put(edit.placing().thing(), edit.placing());
@@ -107,7 +134,8 @@ public final class DevicesInHand implements DeviceBook, LookoutBook, ChangeBook.
     }
 
     @Override
-    public void seen(Map<Thing, Long> seen, Actor by) {
+    public void seen(Map<Thing, Long> seen, Actor by, Event.Builder fact) {
+        record(List.of(fact));
         seen.forEach((thing, version) -> {
             if (found.get(thing.toString()).saidVersion() == version) {
                 change(
@@ -130,7 +158,9 @@ public final class DevicesInHand implements DeviceBook, LookoutBook, ChangeBook.
     }
 
     @Override
-    public void walks(List<WalkEdit> edits, Actor by) {
+    public void walks(List<WalkEdit> edits, Actor by, List<Event.Builder> facts) {
+        edits.forEach(e -> check(e.key(), e.basedOn()));
+        record(facts);
         edits.forEach(e -> next(e.key(), e.basedOn()));
         walked.addAll(edits);
     }
@@ -141,7 +171,9 @@ public final class DevicesInHand implements DeviceBook, LookoutBook, ChangeBook.
     }
 
     @Override
-    public void keepSite(Site site, long basedOn, Actor by) {
+    public void keepSite(Site site, long basedOn, Actor by, Event.Builder fact) {
+        check("site " + site.id(), basedOn);
+        record(List.of(fact));
         next("site " + site.id(), basedOn);
         sites.put(site.id(), site);
     }
@@ -152,7 +184,8 @@ public final class DevicesInHand implements DeviceBook, LookoutBook, ChangeBook.
     }
 
     @Override
-    public void takeBack(Change change, Actor by) {
+    public void takeBack(Change change, Actor by, Event.Builder fact) {
+        record(List.of(fact));
         takenBack.add(change);
     }
 }

@@ -51,7 +51,7 @@ class LookoutDeskTest {
     private static final Actor ANA = Actor.withAll("ana", "Ana", "desk");
 
     private final MemoryLog log = new MemoryLog();
-    private final DevicesInHand book = new DevicesInHand();
+    private final DevicesInHand book = new DevicesInHand(log);
     private final PairDesk pairs = mock(PairDesk.class);
     private final LookoutDesk desk = new LookoutDesk(book, this::model, pairs, log, Clock.fixed(NOW, ZoneOffset.UTC));
 

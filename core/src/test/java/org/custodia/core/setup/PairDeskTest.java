@@ -71,7 +71,7 @@ class PairDeskTest {
     private static final Clock CLOCK = Clock.fixed(Instant.parse("2026-11-24T14:00:00Z"), ZoneOffset.UTC);
 
     private final MemoryLog log = new MemoryLog();
-    private final SetupInHand hand = new SetupInHand();
+    private final SetupInHand hand = new SetupInHand(log);
     private final EvidenceSearch evidence = new EvidenceSearch(
             log,
             SITES,

@@ -36,7 +36,7 @@ class SetupDeskTest {
     private static final SiteId YARD = new SiteId("yard");
 
     private final MemoryLog log = new MemoryLog();
-    private final SetupInHand hand = new SetupInHand();
+    private final SetupInHand hand = new SetupInHand(log);
     private final SetupDesk desk =
             new SetupDesk(hand, hand, hand, log, Clock.fixed(Instant.parse("2026-11-24T14:00:00Z"), ZoneOffset.UTC));
 

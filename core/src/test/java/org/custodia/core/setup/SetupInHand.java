@@ -11,7 +11,9 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.function.Consumer;
+import org.custodia.core.event.Event;
 import org.custodia.core.event.EventLogException;
+import org.custodia.core.event.MemoryLog;
 import org.custodia.core.link.ClockSource;
 import org.custodia.core.link.Finding;
 import org.custodia.core.operator.Actor;
@@ -58,6 +60,24 @@ public final class SetupInHand implements LinkBook, PairBook, Secrets, Connectio
         }
     };
 
+    /** Where what records an edit is stored. */
+    private final MemoryLog log;
+
+    public SetupInHand() {
+        this(new MemoryLog());
+    }
+
+    /**
+     * @param log where what records an edit is stored
+     */
+    public SetupInHand(MemoryLog log) {
+        this.log = log;
+    }
+
+    private void record(List<Event.Builder> facts) {
+        log.commit(facts);
+    }
+
     public final Map<String, String> kept = new TreeMap<>();
     /** What was done with connections, a word each. */
     public final List<String> done = new ArrayList<>();
@@ -86,7 +106,7 @@ public final class SetupInHand implements LinkBook, PairBook, Secrets, Connectio
         return versions.getOrDefault(system.value(), 0L);
     }
 
-    private long next(SystemId system, long basedOn, Actor by) {
+    private long next(SystemId system, long basedOn, Actor by, Event.Builder fact) {
         by.requireEverywhere(Permission.SET_UP);
         if (bookFails) {
             throw new EventLogException(Saying.of("store.not-written"), null);
@@ -95,20 +115,21 @@ public final class SetupInHand implements LinkBook, PairBook, Secrets, Connectio
             throw new EventLogException(
                     Saying.of("store.changed-meanwhile", "link", system.value(), version(system), basedOn), null);
         }
+        record(List.of(fact));
         versions.put(system.value(), basedOn + 1);
         return basedOn + 1;
     }
 
     @Override
-    public long keep(LinkSetup link, long basedOn, Actor by) {
-        long version = next(link.system(), basedOn, by);
+    public long keep(LinkSetup link, long basedOn, Actor by, Event.Builder fact) {
+        long version = next(link.system(), basedOn, by, fact);
         links.put(link.id(), new LinkBook.Kept(link, version));
         return version;
     }
 
     @Override
-    public long end(SystemId system, long basedOn, Actor by) {
-        long version = next(system, basedOn, by);
+    public long end(SystemId system, long basedOn, Actor by, Event.Builder fact) {
+        long version = next(system, basedOn, by, fact);
         links.remove(system.value());
         return version;
     }
@@ -172,7 +193,7 @@ public final class SetupInHand implements LinkBook, PairBook, Secrets, Connectio
     }
 
     @Override
-    public void keepAll(List<Edit> edits, Actor by) {
+    public void keepAll(List<Edit> edits, Actor by, List<Event.Builder> facts) {
         for (Edit edit : edits) {
             if (version(edit.pair()) != edit.basedOn()) {
                 throw new EventLogException(
@@ -185,8 +206,8 @@ public final class SetupInHand implements LinkBook, PairBook, Secrets, Connectio
                         null);
             }
         }
-        edits.forEach(
-                e -> e.pairing().ifPresentOrElse(p -> keep(p, e.basedOn(), by), () -> end(e.pair(), e.basedOn(), by)));
+        record(facts);
+        edits.forEach(e -> e.pairing().ifPresentOrElse(p -> keep(p, e.basedOn()), () -> end(e.pair(), e.basedOn())));
     }
 
     /** What shows itself by https. */
@@ -243,11 +264,15 @@ public final class SetupInHand implements LinkBook, PairBook, Secrets, Connectio
                 .toList();
     }
 
-    private long nextPair(PairId pair, long basedOn) {
+    private void checkPair(PairId pair, long basedOn) {
         if (version(pair) != basedOn) {
             throw new EventLogException(
                     Saying.of("store.changed-meanwhile", "pair", pair.value(), version(pair), basedOn), null);
         }
+    }
+
+    private long nextPair(PairId pair, long basedOn) {
+        checkPair(pair, basedOn);
         versions.put("pair " + pair.value(), basedOn + 1);
         return basedOn + 1;
     }
@@ -258,22 +283,36 @@ public final class SetupInHand implements LinkBook, PairBook, Secrets, Connectio
     }
 
     @Override
-    public long keep(Pairing pairing, long basedOn, Actor by) {
+    public long keep(Pairing pairing, long basedOn, Actor by, Event.Builder fact) {
+        checkPair(pairing.id(), basedOn);
+        record(List.of(fact));
+        return keep(pairing, basedOn);
+    }
+
+    private long keep(Pairing pairing, long basedOn) {
         long version = nextPair(pairing.id(), basedOn);
         pairs.put(pairing.id(), new PairBook.Kept(pairing, version));
         return version;
     }
 
     @Override
-    public void order(List<PairBook.Kept> order, Actor by) {
+    public void order(List<PairBook.Kept> order, Actor by, Event.Builder fact) {
+        order.forEach(k -> checkPair(k.pairing().id(), k.version()));
+        record(List.of(fact));
         for (PairBook.Kept one : order) {
             pairs.remove(one.pairing().id());
-            keep(one.pairing(), one.version(), by);
+            keep(one.pairing(), one.version());
         }
     }
 
     @Override
-    public long end(PairId pair, long basedOn, Actor by) {
+    public long end(PairId pair, long basedOn, Actor by, Event.Builder fact) {
+        checkPair(pair, basedOn);
+        record(List.of(fact));
+        return end(pair, basedOn);
+    }
+
+    private long end(PairId pair, long basedOn) {
         long version = nextPair(pair, basedOn);
         pairs.remove(pair);
         return version;

@@ -15,10 +15,10 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import org.assertj.core.api.ThrowableAssert.ThrowingCallable;
-import org.custodia.core.event.Event;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
+import org.custodia.core.event.OnRecord;
 import org.custodia.core.event.Translation;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
@@ -49,8 +49,8 @@ class TransferDeskTest {
     private static final CameraId OUTSIDE = new CameraId("quayside/vault-outside");
 
     private final MemoryLog log = new MemoryLog();
-    private final SetupInHand hand = new SetupInHand();
-    private final DevicesInHand devices = new DevicesInHand();
+    private final SetupInHand hand = new SetupInHand(log);
+    private final DevicesInHand devices = new DevicesInHand(log);
     private final SetupDesk links = new SetupDesk(hand, hand, hand, log, CLOCK);
     private final TransferDesk desk = new TransferDesk(links, hand, devices, devices, log, hand.files, CLOCK);
 
@@ -110,10 +110,10 @@ class TransferDeskTest {
         assertThat(devices.allLookouts()).hasSize(1);
         assertThat(devices.ownSites()).hasSize(1);
         assertThat(log.translation(TIDEWATER).rules()).containsExactly(rule("door.forced"));
-        Event told = log.events.get(log.events.size() - 1);
-        assertThat(told.kind()).isEqualTo(Kinds.SET_UP);
-        assertThat(told.detail("what")).contains("file");
-        assertThat(told.detail("changes")).contains("7");
+        assertThat(log.events)
+                .filteredOn(e -> e.kind().equals(Kinds.SET_UP))
+                .extracting(e -> e.detail("what").orElseThrow())
+                .containsExactly("site", "thing", "walk", "pair", "lookout", "link");
         int events = log.events.size();
         SetupPlan again = plan(whole());
         assertThat(again.changes()).isZero();
@@ -143,7 +143,8 @@ class TransferDeskTest {
                         false,
                         false),
                 0,
-                ODO);
+                ODO,
+                OnRecord.setUp("test", "said", ODO, Instant.EPOCH));
         hand.put("link/tidewater", "hush-hush");
         hand.done.clear();
         WholeSetup other = new WholeSetup(
@@ -237,7 +238,9 @@ class TransferDeskTest {
     void what_somebody_said_meanwhile_stands_and_the_file_can_be_taken_again() {
         SetupPlan plan = plan(whole());
         devices.place(
-                List.of(new DeviceBook.PlacingEdit(Placing.none(Thing.of(VAULT)).name(Optional.of("Safe")), 0)), ODO);
+                List.of(new DeviceBook.PlacingEdit(Placing.none(Thing.of(VAULT)).name(Optional.of("Safe")), 0)),
+                ODO,
+                List.of(OnRecord.setUp("test", "said", ODO, Instant.EPOCH)));
         assertThatThrownBy(() -> desk.carryOut(plan, ODO)).isInstanceOf(EventLogException.class);
         assertThat(devices.placed.get(Thing.of(VAULT)).name()).contains("Safe");
         assertThat(hand.all()).isEmpty();

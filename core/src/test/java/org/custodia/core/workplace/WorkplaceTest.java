@@ -218,30 +218,30 @@ class WorkplaceTest {
             CLOCK);
 
     private SetupDesk setup() {
-        SetupInHand hand = new SetupInHand();
+        SetupInHand hand = new SetupInHand(log);
         return new SetupDesk(hand, hand, hand, log, CLOCK);
     }
 
     private final AlarmDesk alarms =
             new AlarmDesk(log, log, Marks.inMemory(), Known.of(SITES::get), (d, c, r) -> {}, CLOCK);
     private final ProcedureDesk procedures =
-            new ProcedureDesk(new ProceduresInHand(), alarms, log, new ProceduresInHand(), CLOCK);
+            new ProcedureDesk(new ProceduresInHand(), alarms, new ProceduresInHand(), CLOCK);
     private final RuleDesk rules =
-            new RuleDesk(new RulesInHand(), alarms, log, log, Known.of(SITES::get), new RulesInHand(), CLOCK);
+            new RuleDesk(new RulesInHand(), alarms, log, Known.of(SITES::get), new RulesInHand(), CLOCK);
 
     private TransferDesk transfer() {
-        SetupInHand hand = new SetupInHand();
-        DevicesInHand devices = new DevicesInHand();
+        SetupInHand hand = new SetupInHand(log);
+        DevicesInHand devices = new DevicesInHand(log);
         SetupDesk setup = new SetupDesk(hand, hand, hand, log, CLOCK);
         return new TransferDesk(setup, hand, devices, devices, log, hand.files, CLOCK);
     }
 
     private DeviceDesk devices() {
-        return new DeviceDesk(new DevicesInHand(), SITES, log, log, CLOCK);
+        return new DeviceDesk(new DevicesInHand(log), SITES, log, CLOCK);
     }
 
     private LookoutDesk lookouts() {
-        return new LookoutDesk(new DevicesInHand(), SITES, pairs(), log, CLOCK);
+        return new LookoutDesk(new DevicesInHand(log), SITES, pairs(), log, CLOCK);
     }
 
     private TranslationDesk translations() {
@@ -249,11 +249,11 @@ class WorkplaceTest {
     }
 
     private ChangeDesk changes() {
-        return new ChangeDesk(new DevicesInHand(), most -> List.of(), setup(), log, CLOCK);
+        return new ChangeDesk(new DevicesInHand(log), most -> List.of(), setup(), CLOCK);
     }
 
     private PairDesk pairs() {
-        return new PairDesk(new SetupInHand(), SITES, log, log, evidence, new SetupInHand(), CLOCK);
+        return new PairDesk(new SetupInHand(log), SITES, log, log, evidence, new SetupInHand(log), CLOCK);
     }
 
     @AfterEach

@@ -58,7 +58,7 @@ final class ArrivalsView extends VBox {
             Kinds.CALL_STARTED,
             Kinds.INPUT_ON,
             Kinds.PANEL_ALARM,
-            Kinds.COMMAND_SENT,
+            Kinds.COMMAND_DONE,
             Kinds.COMMAND_FAILED,
             Kinds.COMMAND_UNKNOWN,
             Kinds.CONTROLLER_LOST,

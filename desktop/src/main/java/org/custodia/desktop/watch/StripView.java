@@ -343,7 +343,7 @@ final class StripView extends VBox {
         Optional<CommandProgress> p = strip.progress().get().filter(c -> {
             Duration age = Duration.between(c.since(), desk.now());
             return switch (c.stage()) {
-                case SENT -> true;
+                case ACCEPTED, SENT -> true;
                 case CONFIRMED -> age.compareTo(PROGRESS_SHOWN) < 0;
                 case FAILED, NOT_KNOWN -> age.compareTo(FAILURE_SHOWN) < 0;
             };

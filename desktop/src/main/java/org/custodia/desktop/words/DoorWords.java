@@ -66,6 +66,7 @@ public final class DoorWords {
     public static String progress(CommandProgress progress, Instant at, ZoneId zone) {
         String words =
                 switch (progress.stage()) {
+                    case ACCEPTED -> TEXTS.say("sending");
                     case SENT -> TEXTS.say("sent");
                     case CONFIRMED -> TEXTS.say("confirmed");
                     case FAILED, NOT_KNOWN ->

@@ -87,9 +87,9 @@ public final class DeskInHand implements AutoCloseable {
     public final MemoryLog log = new MemoryLog();
     public final PersonRegister people = mock(PersonRegister.class);
     public final Pictures pictures = mock(Pictures.class);
-    public final SetupInHand setup = new SetupInHand();
+    public final SetupInHand setup = new SetupInHand(log);
     public final SentInHand sent = new SentInHand();
-    public final DevicesInHand devices = new DevicesInHand();
+    public final DevicesInHand devices = new DevicesInHand(log);
     public final DoorDesk doorDesk = mock(DoorDesk.class);
     /** What was played and told beyond the window. */
     public final List<String> reached = new CopyOnWriteArrayList<>();
@@ -133,7 +133,9 @@ public final class DeskInHand implements AutoCloseable {
         alarms = new AlarmDesk(log, log, Marks.inMemory(), Known.of(sites::get), (d, c, r) -> {}, clock);
         messages = new MessagesInHand(alarms, log, sites, people, clock);
         ruleBook = new RulesInHand(rules);
-        RuleDesk ruleDesk = new RuleDesk(ruleBook, alarms, log, log, Known.of(sites::get), ruleBook, clock);
+        ruleBook.log = log;
+        procedures.log = log;
+        RuleDesk ruleDesk = new RuleDesk(ruleBook, alarms, log, Known.of(sites::get), ruleBook, clock);
         Workplace workplace = new Workplace(
                 Actor.withAll("iv", "I. Vantongeren", "desk"),
                 new Workplace.Behind(
@@ -146,11 +148,11 @@ public final class DeskInHand implements AutoCloseable {
                         new Verdicts(log, log, sites, clock),
                         new SetupDesk(setup, setup, setup, log, clock),
                         new PairDesk(setup, sites, log, log, evidence, setup, clock),
-                        new DeviceDesk(devices, sites, log, log, clock),
+                        new DeviceDesk(devices, sites, log, clock),
                         new LookoutDesk(devices, sites, mock(PairDesk.class), log, clock),
                         new TranslationDesk(sent, log, log),
                         new ChangeDesk(
-                                devices, most -> List.of(), new SetupDesk(setup, setup, setup, log, clock), log, clock),
+                                devices, most -> List.of(), new SetupDesk(setup, setup, setup, log, clock), clock),
                         new TransferDesk(
                                 new SetupDesk(setup, setup, setup, log, clock),
                                 setup,
@@ -161,7 +163,7 @@ public final class DeskInHand implements AutoCloseable {
                                 clock),
                         alarms,
                         ruleDesk,
-                        new ProcedureDesk(procedures, alarms, log, procedures, clock),
+                        new ProcedureDesk(procedures, alarms, procedures, clock),
                         messages.desk,
                         clock));
         Outside outside = new Outside(
