@@ -25,6 +25,8 @@ import org.custodia.core.command.NoSuchCommandException;
 import org.custodia.core.door.CheckpointKeeper;
 import org.custodia.core.door.DoorBoard;
 import org.custodia.core.door.DoorCommand;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.Snapshots;
 import org.custodia.core.event.Translation;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.Peeks;
@@ -86,6 +88,7 @@ import org.custodia.store.SqlMarks;
 import org.custodia.store.SqlOutbox;
 import org.custodia.store.SqlPersonRegister;
 import org.custodia.store.SqlSentWords;
+import org.custodia.store.SqlSnapshots;
 import org.custodia.store.VersionedRegister;
 import org.custodia.video.Glimpses;
 import org.custodia.video.VideoDesk;
@@ -231,10 +234,11 @@ public final class Hub implements AutoCloseable {
         SealedSecrets secrets = new SealedSecrets(data, passphrase);
         this.setup = new SetupDesk(registered, secrets, links, intake, clock);
         this.doorDesk = new DoorDesk(intake, log, board, sites, s -> link(s, AccessLink.class), clock);
-        this.verdicts = new Verdicts(log, intake, sites, clock);
+        Snapshots snapshots = new SqlSnapshots(database);
+        this.verdicts = new Verdicts(log, intake, snapshots, sites, clock);
         this.video = new VideoDesk(s -> link(s, RecorderLink.class), clock);
         this.evidence = new EvidenceSearch(log, sites, peeks(), new SqlFindings(database), clock);
-        this.pairs = new PairDesk(sites, sites, log, intake, evidence, new PairSheetForms(), clock);
+        this.pairs = new PairDesk(sites, sites, log, intake, snapshots, evidence, new PairSheetForms(), clock);
         this.devices = new DeviceDesk(sites, sites, log, clock);
         this.translations = new TranslationDesk(new SqlSentWords(database), log, intake);
         this.lookouts = new LookoutDesk(sites, sites, pairs, intake, clock);
@@ -245,6 +249,27 @@ public final class Hub implements AutoCloseable {
             @Override
             public SiteModel sites() {
                 return sites.get();
+            }
+
+            @Override
+            public SiteModel sitesAt(Instant at) {
+                return sites.at(at);
+            }
+
+            @Override
+            public Optional<PersonId> personOf(Event event) {
+                return event.person().or(() -> event.credential().flatMap(c -> people.credential(
+                                event.key().system(),
+                                c,
+                                event.detail("credential-kind").map(Credential.Kind::of),
+                                event.time())
+                        .value()
+                        .map(Credential::person)));
+            }
+
+            @Override
+            public Optional<String> companyOf(PersonId person, Instant at) {
+                return people.person(person, at).value().map(Person::company).filter(c -> !c.isBlank());
             }
 
             @Override
@@ -280,7 +305,7 @@ public final class Hub implements AutoCloseable {
             }
         };
         SqlMarks marks = new SqlMarks(database);
-        this.alarms = new AlarmDesk(log, intake, marks, known, this::tell, clock);
+        this.alarms = new AlarmDesk(log, intake, snapshots, known, this::tell, clock);
         // Before anything is watched, so that nothing that is raised goes untold.
         Outbox outbox = new SqlOutbox(database);
         Composer composer =

@@ -250,7 +250,7 @@ final class ScreenShots {
         rules();
         messages();
         PermittedAlarms alarms = demo.hub().workplace(Main.demoOperator()).alarms();
-        alarms.acknowledge(alarms.open().stream().map(Alarm::id).toList()).join();
+        alarms.acknowledge(alarms.open().stream().map(Alarm::seen).toList()).join();
         view(KeyCode.DIGIT1);
         settle(2);
     }

@@ -56,7 +56,7 @@ class AlarmsPassBothWaysTest {
         rig.happen("{'act':'force','door':'strongroom-corr','seconds':5}");
         Rig.await().until(() -> isOpen("forced"));
         Alarm forced = open("forced");
-        alarms.acknowledge(List.of(forced.id())).join();
+        alarms.acknowledge(List.of(forced.seen())).join();
         Rig.await().until(() -> !atTheSystem("event.acknowledged").isEmpty());
         WireEvent said = atTheSystem("event.acknowledged").get(0);
         assertThat(said.details())
@@ -75,7 +75,7 @@ class AlarmsPassBothWaysTest {
                 .toList()) {
             alarms.tick(forced.id(), step, true).join();
         }
-        alarms.finish(forced.id(), Outcome.HARMLESS, "").join();
+        alarms.finish(forced.seen(), Outcome.HARMLESS, "").join();
         Rig.await().until(() -> atTheSystem("event.finished").size() == 1);
 
         // At its own desk somebody is done with another.

@@ -221,7 +221,10 @@ class WatchModelTest {
             watch.desk
                     .alarms()
                     .acknowledge(
-                            watch.desk.alarms().unseen().stream().map(Alarm::id).toList(), why -> {});
+                            watch.desk.alarms().unseen().stream()
+                                    .map(Alarm::seen)
+                                    .toList(),
+                            why -> {});
             return null;
         });
         Rig.await().until(() -> !shown().contains(CORRIDOR));

@@ -128,7 +128,7 @@ final class CalledBench {
             List<Alarm> open = hub.workplace(odo).alarms().open();
             hub.workplace(odo)
                     .alarms()
-                    .acknowledge(open.stream().map(Alarm::id).toList())
+                    .acknowledge(open.stream().map(Alarm::seen).toList())
                     .join();
             StartBench.await(() -> Snapshots.onFx(() -> desk().alarms().unseen().isEmpty()));
         }

@@ -136,6 +136,16 @@ public final class SqlPersonRegister implements PersonRegister {
     }
 
     @Override
+    public List<String> companies() {
+        return index.peopleNow().values().stream()
+                .map(Person::company)
+                .filter(c -> !c.isBlank())
+                .distinct()
+                .sorted()
+                .toList();
+    }
+
+    @Override
     public List<Person> search(String words, int most) {
         List<String> wanted = List.of(words.trim().toLowerCase(Locale.ROOT).split("\\s+"));
         Index now = index;

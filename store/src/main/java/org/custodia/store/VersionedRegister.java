@@ -76,6 +76,16 @@ public final class VersionedRegister<T> implements Versions<T> {
     }
 
     @Override
+    public Map<String, List<Said<T>>> all() {
+        Map<String, List<Said<T>>> all = new LinkedHashMap<>();
+        Timeline<T> timeline = registers.timeline(form);
+        for (String id : timeline.ids()) {
+            all.put(id, timeline.versions(id).stream().map(this::said).toList());
+        }
+        return all;
+    }
+
+    @Override
     public List<Said<T>> versions(String id) {
         List<Said<T>> all = new ArrayList<>();
         registers.timeline(form).versions(id).forEach(v -> all.add(said(v)));

@@ -23,6 +23,7 @@ import org.custodia.core.alarm.AlarmDesk;
 import org.custodia.core.alarm.Hours;
 import org.custodia.core.alarm.Known;
 import org.custodia.core.alarm.Rule;
+import org.custodia.core.alarm.RuleTimeline;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventQuery;
@@ -69,7 +70,12 @@ class KilledInAFloodTest {
             SqlMarks marks = new SqlMarks(store.database);
             Clock clock = Clock.systemUTC();
             alarms = new AlarmDesk(
-                    store.log, store.intake, marks, Known.of(() -> NOWHERE), (door, command, rule) -> {}, clock);
+                    store.log,
+                    store.intake,
+                    new SqlSnapshots(store.database),
+                    Known.of(() -> NOWHERE),
+                    (door, command, rule) -> {},
+                    clock);
             outbox = new SqlOutbox(store.database);
             SetupInHand secrets = new SetupInHand();
             secrets.put("message/to/duty", "0123456789abcdef0123456789abcdef");
@@ -117,7 +123,7 @@ class KilledInAFloodTest {
                     Hours.ALWAYS,
                     Priority.LOW,
                     Rule.Then.QUIET.tells(List.of(new Rule.Tell(Rule.At.START, "duty"))));
-            alarms.watch(List.of(new AlarmDesk.Watched(rule, Optional.of(Instant.EPOCH))));
+            alarms.watch(List.of(RuleTimeline.always(rule)));
         }
 
         @Override

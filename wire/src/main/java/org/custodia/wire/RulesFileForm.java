@@ -52,8 +52,10 @@ public final class RulesFileForm implements RuleSheets {
         where(o, rule.where());
         if (!rule.who().equals(Rule.Who.ANYBODY)) {
             ObjectNode who = o.putObject("who");
-            Sheet.texts(who, "people", rule.who().people(), PersonId::value);
-            Sheet.texts(who, "kinds", rule.who().kinds(), k -> k);
+            people(who, rule.who().of());
+            if (!rule.who().except().isEmpty()) {
+                people(who.putObject("except"), rule.who().except());
+            }
             if (rule.who().unknown()) {
                 who.put("unknown", true);
             }
@@ -72,6 +74,12 @@ public final class RulesFileForm implements RuleSheets {
                     .put("timetable", w.timetable())
                     .put("outside", w.outside()));
         }
+        rule.holding().ifPresent(h -> {
+            ObjectNode holding = o.putObject("holding");
+            Sheet.texts(holding, "begins", h.begins(), EventKind::id);
+            Sheet.texts(holding, "ends", h.ends(), EventKind::id);
+            holding.put("extent", Sheet.word(h.extent()));
+        });
         ObjectNode then = o.putObject("then")
                 .put("forward", rule.then().forward())
                 .put("sound", rule.then().sound());
@@ -95,6 +103,12 @@ public final class RulesFileForm implements RuleSheets {
         return o;
     }
 
+    private static void people(ObjectNode o, Rule.People some) {
+        Sheet.texts(o, "people", some.people(), PersonId::value);
+        Sheet.texts(o, "kinds", some.kinds(), k -> k);
+        Sheet.texts(o, "companies", some.companies(), c -> c);
+    }
+
     /** Adds where something has to happen; nothing for anywhere. */
     static void where(ObjectNode o, Rule.Where all) {
         if (!all.anywhere()) {
@@ -110,6 +124,8 @@ public final class RulesFileForm implements RuleSheets {
             Sheet.texts(where, "sites", all.sites(), SiteId::value);
             Sheet.texts(where, "systems", all.systems(), SystemId::value);
             Sheet.texts(where, "devices", all.devices(), DeviceId::value);
+            Sheet.texts(where, "deviceKinds", all.deviceKinds(), k -> k);
+            Sheet.texts(where, "exceptDeviceKinds", all.exceptDeviceKinds(), k -> k);
         }
     }
 
@@ -126,9 +142,15 @@ public final class RulesFileForm implements RuleSheets {
             o.put("times", often.times())
                     .put("withinSeconds", often.within().toSeconds())
                     .put("per", Sheet.word(often.per()));
+            if (often.differentDoors()) {
+                o.put("differentDoors", true);
+            }
         } else if (when instanceof Rule.Unfollowed unfollowed) {
             Sheet.texts(o, "by", unfollowed.by(), EventKind::id);
             o.put("withinSeconds", unfollowed.within().toSeconds());
+            if (unfollowed.samePerson()) {
+                o.put("samePerson", true);
+            }
         } else if (when instanceof Rule.TooFar far) {
             o.put("percent", far.percent())
                     .put("acrossSitesSeconds", far.acrossSites().toSeconds());
@@ -158,7 +180,7 @@ public final class RulesFileForm implements RuleSheets {
         Sheet.need(o.isObject(), "one of its rules is none");
         String id = Sheet.text(o, "id");
         String name = "the rule \"" + id + "\"";
-        Sheet.only(o, name, "id", "name", "on", "priority", "when", "where", "who", "during", "then");
+        Sheet.only(o, name, "id", "name", "on", "priority", "when", "where", "who", "during", "holding", "then");
         try {
             return new Rule(
                     id,
@@ -169,6 +191,7 @@ public final class RulesFileForm implements RuleSheets {
                     where(o.path("where"), name),
                     who(o.path("who"), name),
                     during(o.path("during"), name),
+                    holding(o.path("holding"), name),
                     Sheet.choice(Priority.class, Sheet.text(o, "priority")),
                     then(o.path("then"), name));
         } catch (IllegalArgumentException e) {
@@ -186,19 +209,33 @@ public final class RulesFileForm implements RuleSheets {
                 yield new Rule.Once(kinds, Sheet.set(o, "reasons", r -> r), Sheet.set(o, "endedBy", Kinds::of));
             }
             case "often" -> {
-                Sheet.only(o, rule, "sort", "kinds", "reasons", "unless", "times", "withinSeconds", "per");
+                Sheet.only(
+                        o,
+                        rule,
+                        "sort",
+                        "kinds",
+                        "reasons",
+                        "unless",
+                        "times",
+                        "withinSeconds",
+                        "per",
+                        "differentDoors");
                 yield new Rule.Often(
                         kinds,
                         Sheet.set(o, "reasons", r -> r),
                         Sheet.set(o, "unless", Kinds::of),
                         Sheet.number(o, "times"),
                         Duration.ofSeconds(Sheet.number(o, "withinSeconds")),
-                        Sheet.choice(Rule.Per.class, Sheet.text(o, "per")));
+                        Sheet.choice(Rule.Per.class, Sheet.text(o, "per")),
+                        Sheet.flag(o, "differentDoors", false));
             }
             case "unfollowed" -> {
-                Sheet.only(o, rule, "sort", "kinds", "by", "withinSeconds");
+                Sheet.only(o, rule, "sort", "kinds", "by", "withinSeconds", "samePerson");
                 yield new Rule.Unfollowed(
-                        kinds, Sheet.set(o, "by", Kinds::of), Duration.ofSeconds(Sheet.number(o, "withinSeconds")));
+                        kinds,
+                        Sheet.set(o, "by", Kinds::of),
+                        Duration.ofSeconds(Sheet.number(o, "withinSeconds")),
+                        Sheet.flag(o, "samePerson", false));
             }
             case "too-far" -> {
                 Sheet.only(o, rule, "sort", "kinds", "percent", "acrossSitesSeconds");
@@ -211,7 +248,7 @@ public final class RulesFileForm implements RuleSheets {
 
     /** Where something has to happen, as it was written. */
     static Rule.Where where(JsonNode o, String rule) {
-        Sheet.only(o, rule, "doors", "zones", "sites", "systems", "devices");
+        Sheet.only(o, rule, "doors", "zones", "sites", "systems", "devices", "deviceKinds", "exceptDeviceKinds");
         Set<Rule.Zone> zones = new LinkedHashSet<>();
         for (JsonNode zone : Sheet.list(o, "zones")) {
             Sheet.only(zone, rule, "site", "zone");
@@ -222,13 +259,34 @@ public final class RulesFileForm implements RuleSheets {
                 zones,
                 Sheet.set(o, "sites", SiteId::new),
                 Sheet.set(o, "systems", SystemId::new),
-                Sheet.set(o, "devices", DeviceId::new));
+                Sheet.set(o, "devices", DeviceId::new),
+                Sheet.set(o, "deviceKinds", k -> k),
+                Sheet.set(o, "exceptDeviceKinds", k -> k));
     }
 
     private static Rule.Who who(JsonNode o, String rule) {
-        Sheet.only(o, rule, "people", "kinds", "unknown");
-        return new Rule.Who(
-                Sheet.set(o, "people", PersonId::new), Sheet.set(o, "kinds", k -> k), Sheet.flag(o, "unknown", false));
+        Sheet.only(o, rule, "people", "kinds", "companies", "except", "unknown");
+        JsonNode except = o.path("except");
+        Sheet.only(except, rule, "people", "kinds", "companies");
+        return new Rule.Who(people(o), people(except), Sheet.flag(o, "unknown", false));
+    }
+
+    private static Rule.People people(JsonNode o) {
+        return new Rule.People(
+                Sheet.set(o, "people", PersonId::new),
+                Sheet.set(o, "kinds", k -> k),
+                Sheet.set(o, "companies", c -> c));
+    }
+
+    private static Optional<Rule.Holding> holding(JsonNode o, String rule) {
+        if (o.isMissingNode()) {
+            return Optional.empty();
+        }
+        Sheet.only(o, rule, "begins", "ends", "extent");
+        return Optional.of(new Rule.Holding(
+                Sheet.set(o, "begins", Kinds::of),
+                Sheet.set(o, "ends", Kinds::of),
+                Sheet.choice(Rule.Extent.class, Sheet.text(o, "extent"))));
     }
 
     private static Hours during(JsonNode o, String rule) {

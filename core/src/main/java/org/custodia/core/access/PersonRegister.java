@@ -22,6 +22,11 @@ public interface PersonRegister {
     /** People whose name, company or badge number has all the words, best match first. */
     List<Person> search(String words, int most);
 
+    /** The companies that people on file are of, in order. */
+    default List<String> companies() {
+        return List.of();
+    }
+
     /** The badges of a person now. */
     List<Credential> credentialsOf(PersonId id);
 

@@ -1,61 +1,102 @@
 package org.custodia.core.access;
 
 import java.time.Clock;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ConcurrentHashMap;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
+import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLog;
-import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
-import org.custodia.core.event.LogFollower;
-import org.custodia.core.event.Provenance;
+import org.custodia.core.event.Projection;
+import org.custodia.core.event.ProjectionFollower;
+import org.custodia.core.event.Snapshots;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.site.Sites;
 import org.custodia.core.site.SystemId;
 
-/** Verdicts on faces, kept in the log. The newest of several on one event holds. */
+/** Verdicts on faces, recorded in the log. The newest of several on one event holds. */
 public final class Verdicts implements AutoCloseable {
-    private static final int REMEMBERED = 5_000;
-
     private final EventIntake intake;
     private final Sites sites;
     private final Clock clock;
-    private final Map<EventKey, Verdict> known = new ConcurrentHashMap<>();
-    private final LogFollower follower;
+    private final Fold fold = new Fold();
+    private final ProjectionFollower<State> follower;
 
-    public Verdicts(EventLog log, EventIntake intake, Sites sites, Clock clock) {
-        this.sites = sites;
-        this.intake = intake;
-        this.clock = clock;
-        long known = log.newestPosition();
-        var past = log.find(EventQuery.all().kinds(Kinds.VERDICT).newest(REMEMBERED));
-        for (int i = past.size() - 1; i >= 0; i--) {
-            take(past.get(i));
+    /** The verdict on one event. */
+    record Entry(EventKey about, Verdict verdict) {}
+
+    /** All verdicts, as a snapshot has them. */
+    record State(List<Entry> verdicts) {}
+
+    /** All verdicts by the event they are about. */
+    private static final class Fold implements Projection<State> {
+        private final Map<EventKey, Verdict> known = new ConcurrentHashMap<>();
+
+        @Override
+        public String name() {
+            return "verdicts";
         }
-        this.follower = LogFollower.from(known, log, intake, events -> events.forEach(this::take));
-    }
 
-    private void take(Event event) {
-        // Only what an operator said here is a verdict, whatever a system may send.
-        if (event.kind().equals(Kinds.VERDICT) && Provenance.trusted(event)) {
+        @Override
+        public int version() {
+            return 1;
+        }
+
+        @Override
+        public Class<State> form() {
+            return State.class;
+        }
+
+        @Override
+        public Set<EventKind> kinds() {
+            return Set.of(Kinds.VERDICT);
+        }
+
+        @Override
+        public void apply(Event event) {
             event.detail("verdict").flatMap(Verdict::of).ifPresent(v -> event.detail("about")
                     .flatMap(EventKey::parse)
                     .ifPresent(k -> known.put(k, v)));
         }
-    }
 
-    /** The verdict on an event, if somebody gave one. */
-    public Optional<Verdict> of(EventKey about) {
-        return Optional.ofNullable(known.get(about));
+        @Override
+        public State state() {
+            List<Entry> all = new ArrayList<>();
+            known.forEach((about, verdict) -> all.add(new Entry(about, verdict)));
+            return new State(all);
+        }
+
+        @Override
+        public void restore(State state) {
+            state.verdicts().forEach(e -> known.put(e.about(), e.verdict()));
+        }
     }
 
     /**
-     * Keeps a verdict.
+     * @throws org.custodia.core.event.EventLogException if the log cannot be read
+     */
+    public Verdicts(EventLog log, EventIntake intake, Snapshots snapshots, Sites sites, Clock clock) {
+        this.sites = sites;
+        this.intake = intake;
+        this.clock = clock;
+        this.follower = new ProjectionFollower<>(fold, log, intake, snapshots, e -> {});
+    }
+
+    /** The verdict on an event, if an operator gave one. */
+    public Optional<Verdict> of(EventKey about) {
+        return Optional.ofNullable(fold.known.get(about));
+    }
+
+    /**
+     * Records a verdict.
      *
      * @throws org.custodia.core.operator.NotPermittedException if the actor may not look at pictures where the event
      *     happened; where that is not known, if they may not everywhere

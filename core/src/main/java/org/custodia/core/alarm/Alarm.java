@@ -6,10 +6,12 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Stream;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Priority;
 import org.custodia.core.site.PersonId;
+import org.custodia.core.site.SiteId;
 
 /**
  * An alarm as it stands.
@@ -18,6 +20,9 @@ import org.custodia.core.site.PersonId;
  * @param condition whether it still is so
  * @param times how often it happened since
  * @param latest when it happened last
+ * @param newest the occurrence that was found last
+ * @param calling the occurrence for which it calls
+ * @param answers how long each call that was acknowledged waited
  * @param acknowledged who has seen it
  * @param owner who has it in hand
  * @param shelved why and until when it is put aside
@@ -31,29 +36,74 @@ public record Alarm(
         Condition condition,
         int times,
         Instant latest,
+        Occurrence newest,
+        Occurrence calling,
         Optional<By> acknowledged,
         Optional<Owner> owner,
         Optional<Shelved> shelved,
         Optional<Finished> finished,
         List<Note> notes,
         List<Tick> ticks,
-        Call call) {
+        Call call,
+        List<Answer> answers) {
     /** Whoever has one in hand and does nothing about it for so long is not taken to be at it, where it happens again. */
     public static final Duration LEFT_ALONE = Duration.ofHours(1);
 
     /** What happens again sooner is taken to go on. */
     public static final Duration QUIET = Duration.ofMinutes(5);
 
-    /** Those to see to first: by priority, then by age. */
+    /** The queue: first what nobody has acknowledged, then by priority, then by age. */
     public static final Comparator<Alarm> BY_URGENCY = Comparator.comparing(
-                    (Alarm a) -> a.origin().priority())
-            .reversed()
+                    (Alarm a) -> a.acknowledged().isPresent())
+            .thenComparing(a -> a.origin().priority(), Comparator.reverseOrder())
             .thenComparing(a -> a.origin().raised())
             .thenComparing(a -> a.origin().position());
 
     public Alarm {
         notes = List.copyOf(notes);
         ticks = List.copyOf(ticks);
+        answers = List.copyOf(answers);
+    }
+
+    /** Answers of one alarm that are held; of more, the first are dropped. */
+    private static final int MOST_ANSWERS = 500;
+
+    /**
+     * What an operator sees of an alarm when acting on it. What has happened since is not covered by the act.
+     *
+     * @param times how many occurrences were seen
+     */
+    public record Seen(EventKey alarm, int times) {}
+
+    /** The alarm as it stands, as seen by an operator. */
+    public Seen seen() {
+        return new Seen(id(), times);
+    }
+
+    /**
+     * One occurrence.
+     *
+     * @param number counts from 1 within the alarm
+     * @param cause the key of the event by which it was found
+     * @param person whom it names
+     * @param at when it happened
+     * @param latestFresh number of the latest occurrence, up to this one, that calls though all before it was acknowledged:
+     *     the condition was over, or it was quiet
+     */
+    public record Occurrence(
+            int number, EventKey cause, Subject subject, Optional<PersonId> person, Instant at, int latestFresh) {}
+
+    /**
+     * A call that was acknowledged.
+     *
+     * @param since when it began
+     */
+    public record Answer(Instant since, Instant acknowledged) {
+        /** How long it took; never negative, whatever a clock was set to. */
+        public Duration waited() {
+            Duration waited = Duration.between(since, acknowledged);
+            return waited.isNegative() ? Duration.ZERO : waited;
+        }
     }
 
     /**
@@ -68,6 +118,8 @@ public record Alarm(
      * @param forward whether its pictures come forward
      * @param sound whether it is heard
      * @param person whom what raised it names
+     * @param topic with what it is joined
+     * @param sites where it belonged when it was raised; none for what is of no site
      */
     public record Origin(
             EventKey id,
@@ -82,7 +134,32 @@ public record Alarm(
             Instant raised,
             boolean forward,
             boolean sound,
-            Optional<PersonId> person) {}
+            Optional<PersonId> person,
+            Topic topic,
+            Set<SiteId> sites) {
+        public Origin {
+            sites = Set.copyOf(sites);
+        }
+
+        private Origin since(Instant earlier) {
+            return new Origin(
+                    id,
+                    position,
+                    rule,
+                    ruleVersion,
+                    name,
+                    priority,
+                    subject,
+                    cause,
+                    earlier,
+                    raised,
+                    forward,
+                    sound,
+                    person,
+                    topic,
+                    sites);
+        }
+    }
 
     /** Whether what it is about lasts. */
     public enum Condition {
@@ -138,19 +215,23 @@ public record Alarm(
     public record Note(By by, String text) {}
 
     /** As it stands once it has been raised. */
-    static Alarm of(Origin origin, Condition condition) {
+    static Alarm of(Origin origin, Condition condition, Instant at) {
+        Occurrence first = new Occurrence(1, origin.cause(), origin.subject(), origin.person(), at, 1);
         return new Alarm(
                 origin,
                 condition,
                 1,
-                origin.since(),
+                at,
+                first,
+                first,
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
                 List.of(),
                 List.of(),
-                new Call(origin.raised(), 0, 1));
+                new Call(origin.raised(), 0, 1),
+                List.of());
     }
 
     public EventKey id() {
@@ -176,11 +257,26 @@ public record Alarm(
         return finished.isEmpty();
     }
 
+    /** When it began to call, each time. */
+    List<Instant> calls() {
+        List<Instant> all = new ArrayList<>();
+        answers.forEach(a -> all.add(a.since()));
+        if (acknowledged.isEmpty()) {
+            all.add(call.since());
+        }
+        return all;
+    }
+
     // ---- What happens to it
 
     /** Whether what it was about was over, as far as anybody watched. */
     boolean over() {
         return condition == Condition.ENDED || condition == Condition.UNWATCHED;
+    }
+
+    /** Whether what happens at an instant is new: the condition was over, or nothing happened for {@link #QUIET}. */
+    private boolean isFresh(Instant at) {
+        return over() || condition == Condition.MOMENT && !at.isBefore(latest.plus(QUIET));
     }
 
     /**
@@ -192,8 +288,7 @@ public record Alarm(
      * @param told when that is known
      */
     boolean callsIfAgain(Instant at, Instant told) {
-        boolean wasOver = over() || condition == Condition.MOMENT && !at.isBefore(latest.plus(QUIET));
-        if (!wasOver || shelved.isPresent() || acknowledged.isEmpty()) {
+        if (!isFresh(at) || shelved.isPresent() || acknowledged.isEmpty()) {
             return false;
         }
         return owner.isEmpty() || !told.isBefore(doneLast().plus(LEFT_ALONE));
@@ -216,22 +311,31 @@ public record Alarm(
                 .orElse(Instant.MIN);
     }
 
-    /** It happened again, and may call for that. */
-    Alarm again(Instant at, Instant told) {
+    /**
+     * It happened again, and may call for that.
+     *
+     * @param since when what was counted together began
+     */
+    Alarm again(EventKey cause, Subject subject, Optional<PersonId> person, Instant at, Instant since, Instant told) {
         boolean anew = over();
         boolean calls = callsIfAgain(at, told);
+        Occurrence now =
+                new Occurrence(times + 1, cause, subject, person, at, isFresh(at) ? times + 1 : newest.latestFresh());
         return new Alarm(
-                origin,
+                since.isBefore(origin.since()) ? origin.since(since) : origin,
                 anew ? Condition.ON : condition,
                 times + 1,
                 at.isAfter(latest) ? at : latest,
+                now,
+                calls ? now : calling,
                 calls ? Optional.empty() : acknowledged,
                 calls ? Optional.empty() : owner,
                 shelved,
                 finished,
                 notes,
                 ticks,
-                calls ? call.next(told) : call);
+                calls ? call.next(told) : call,
+                answers);
     }
 
     Alarm ended() {
@@ -245,21 +349,70 @@ public record Alarm(
 
     private Alarm condition(Condition now) {
         return condition == Condition.ON
-                ? new Alarm(origin, now, times, latest, acknowledged, owner, shelved, finished, notes, ticks, call)
+                ? new Alarm(
+                        origin,
+                        now,
+                        times,
+                        latest,
+                        newest,
+                        calling,
+                        acknowledged,
+                        owner,
+                        shelved,
+                        finished,
+                        notes,
+                        ticks,
+                        call,
+                        answers)
                 : this;
     }
 
-    Alarm acknowledged(By by) {
-        return acknowledged.isPresent() ? this : life(Optional.of(by), owner, shelved, finished, notes);
+    /**
+     * An operator has seen some of its occurrences. Where one that was not among them would call by itself, it calls for that
+     * one, as it would had it come after the acknowledgement.
+     *
+     * @param seen how many were seen
+     */
+    Alarm acknowledged(By by, int seen) {
+        if (acknowledged.isPresent() || newest.latestFresh() > seen) {
+            return this;
+        }
+        return answered(by.when()).life(Optional.of(by), owner, shelved, finished, notes);
+    }
+
+    /** The call that is under way has an answer. */
+    private Alarm answered(Instant when) {
+        if (acknowledged.isPresent()) {
+            return this;
+        }
+        List<Answer> all = new ArrayList<>(answers);
+        all.add(new Answer(call.since(), when));
+        return new Alarm(
+                origin,
+                condition,
+                times,
+                latest,
+                newest,
+                calling,
+                acknowledged,
+                owner,
+                shelved,
+                finished,
+                notes,
+                ticks,
+                call,
+                all.subList(Math.max(0, all.size() - MOST_ANSWERS), all.size()));
     }
 
     /** Whoever has it in hand has seen it. */
     Alarm taken(Owner by, By told) {
-        return life(acknowledged.or(() -> Optional.of(told)), Optional.of(by), shelved, finished, notes);
+        return answered(told.when())
+                .life(acknowledged.or(() -> Optional.of(told)), Optional.of(by), shelved, finished, notes);
     }
 
     Alarm shelved(Shelved now) {
-        return life(acknowledged.or(() -> Optional.of(now.by())), owner, Optional.of(now), finished, notes);
+        return answered(now.by().when())
+                .life(acknowledged.or(() -> Optional.of(now.by())), owner, Optional.of(now), finished, notes);
     }
 
     /** It is put aside no more, and calls again. */
@@ -277,7 +430,8 @@ public record Alarm(
     }
 
     Alarm finished(Finished now) {
-        return life(acknowledged.or(() -> Optional.of(now.by())), owner, Optional.empty(), Optional.of(now), notes);
+        return answered(now.by().when())
+                .life(acknowledged.or(() -> Optional.of(now.by())), owner, Optional.empty(), Optional.of(now), notes);
     }
 
     /** A step is done, or after all is not; whoever does the first one has it in hand. */
@@ -287,18 +441,22 @@ public record Alarm(
         if (done) {
             all.add(new Tick(step, by));
         }
+        Alarm answered = answered(by.when());
         return new Alarm(
                 origin,
                 condition,
                 times,
                 latest,
+                newest,
+                calling,
                 acknowledged.or(() -> Optional.of(by)),
                 owner.or(() -> Optional.of(new Owner(by.operator(), by.name(), by.when()))),
                 shelved,
                 finished,
                 notes,
                 all,
-                call);
+                call,
+                answered.answers());
     }
 
     /** Nobody came so far. */
@@ -307,11 +465,26 @@ public record Alarm(
     }
 
     private Alarm calling(Call now) {
-        return new Alarm(origin, condition, times, latest, acknowledged, owner, shelved, finished, notes, ticks, now);
+        return new Alarm(
+                origin,
+                condition,
+                times,
+                latest,
+                newest,
+                calling,
+                acknowledged,
+                owner,
+                shelved,
+                finished,
+                notes,
+                ticks,
+                now,
+                answers);
     }
 
     private Alarm life(
             Optional<By> seen, Optional<Owner> has, Optional<Shelved> aside, Optional<Finished> done, List<Note> said) {
-        return new Alarm(origin, condition, times, latest, seen, has, aside, done, said, ticks, call);
+        return new Alarm(
+                origin, condition, times, latest, newest, calling, seen, has, aside, done, said, ticks, call, answers);
     }
 }

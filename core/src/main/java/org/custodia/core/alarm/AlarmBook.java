@@ -17,13 +17,14 @@ import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Priority;
+import org.custodia.core.event.Projection;
 import org.custodia.core.site.SystemId;
 
 /**
  * All alarms, folded from the facts about them in the order in which they were stored. What cannot be (somebody finishes what
  * is finished, takes what is not there) changes nothing. Of finished ones the latest are kept. Safe for several threads.
  */
-public final class AlarmBook {
+public final class AlarmBook implements Projection<AlarmBook.State> {
     /** The kinds of facts that it is made of. */
     public static final Set<EventKind> FACTS = Set.of(
             Kinds.ALARM_RAISED,
@@ -40,20 +41,33 @@ public final class AlarmBook {
 
     /** The detail of the fact that a condition is watched no more, since its rule is gone. */
     static final String UNWATCHED = "unwatched";
-    /** Finished alarms that are kept at hand; the log has all. */
+    /** The detail of an act that says how many occurrences of the alarm its operator saw. */
+    static final String SEEN = "seen";
+    /** Finished alarms held in memory; the log has all. */
     static final int MOST_FINISHED = 2_000;
 
     private static final int MOST_NOTES = 200;
-    /** Of what an alarm was found by again and again, so many are kept, the latest. */
+    /** Causes held for each open alarm, the latest. */
     static final int MOST_CAUSES_EACH = 50;
-
-    private static final int MOST_CAUSES = 50_000;
+    /** Causes held of what was found last: events are evaluated again only shortly after a restart. */
+    private static final int MOST_FOUND = 50_000;
 
     private final Map<EventKey, Alarm> open = new LinkedHashMap<>();
     private final Map<Topic, EventKey> byTopic = new HashMap<>();
+    private final Map<Place, Set<EventKey>> byPlace = new HashMap<>();
     private final Map<EventKey, Alarm> finished;
     /** By which events rules have found something already, so that nothing is raised twice. */
-    private final Map<Found, Boolean> found = bounded(MOST_CAUSES);
+    private final Map<Found, Boolean> found = bounded(MOST_FOUND);
+
+    /**
+     * What each open alarm was found by since it began to call, last time, and as its how manieth occurrence: what is said of
+     * an earlier one says nothing of the alarm by now.
+     */
+    private final Map<EventKey, Map<EventKey, Integer>> causes = new HashMap<>();
+    /** The same the other way round; one event may raise several. */
+    private final Map<EventKey, Set<EventKey>> alarmsOf = new HashMap<>();
+    /** Occurrences of alarms that were finished by operators who had not seen them; each is to raise an alarm of its own. */
+    private final Map<Found, Unseen> unseen = new LinkedHashMap<>();
 
     AlarmBook() {
         this(MOST_FINISHED);
@@ -68,21 +82,23 @@ public final class AlarmBook {
         return new AlarmBook(Integer.MAX_VALUE);
     }
 
-    /**
-     * What each open alarm was found by since it began to call, last time: what is said of an earlier one says nothing of the
-     * alarm by now.
-     */
-    private final Map<EventKey, Set<EventKey>> causes = new HashMap<>();
-    /** The same the other way round; one event may raise several. */
-    private final Map<EventKey, Set<EventKey>> alarmsOf = new HashMap<>();
-
-    private record Topic(String rule, Subject subject) {
-        static Topic of(Alarm a) {
-            return new Topic(a.origin().rule(), a.origin().subject());
+    private record Place(String rule, Subject subject) {
+        static Place of(Alarm alarm) {
+            return new Place(alarm.origin().rule(), alarm.origin().subject());
         }
     }
 
-    private record Found(String rule, EventKey cause) {}
+    /** That a rule found something by an event. */
+    record Found(String rule, EventKey cause) {}
+
+    /** An occurrence that joined an alarm which was finished without it. */
+    record Unseen(Alarm.Origin origin, Alarm.Occurrence occurrence) {}
+
+    /** By what an open alarm was found. */
+    record Causes(EventKey alarm, List<EventKey> events, List<Integer> numbers) {}
+
+    /** All that is known, as a snapshot has it. */
+    record State(List<Alarm> open, List<Alarm> finished, List<Found> found, List<Causes> causes, List<Unseen> unseen) {}
 
     private static <K, V> Map<K, V> bounded(int most) {
         return new LinkedHashMap<>() {
@@ -95,6 +111,73 @@ public final class AlarmBook {
         };
     }
 
+    // ---- As a projection
+
+    @Override
+    public String name() {
+        return "alarms";
+    }
+
+    @Override
+    public int version() {
+        return 1;
+    }
+
+    @Override
+    public Class<State> form() {
+        return State.class;
+    }
+
+    @Override
+    public Set<EventKind> kinds() {
+        return FACTS;
+    }
+
+    @Override
+    public void apply(Event event) {
+        take(event);
+    }
+
+    @Override
+    public synchronized State state() {
+        return new State(
+                List.copyOf(open.values()),
+                List.copyOf(finished.values()),
+                List.copyOf(found.keySet()),
+                causes.entrySet().stream()
+                        .map(c -> new Causes(
+                                c.getKey(),
+                                List.copyOf(c.getValue().keySet()),
+                                List.copyOf(c.getValue().values())))
+                        .toList(),
+                List.copyOf(unseen.values()));
+    }
+
+    @Override
+    public synchronized void restore(State state) {
+        state.open().forEach(this::putOpen);
+        state.finished().forEach(a -> finished.put(a.id(), a));
+        state.found().forEach(f -> found.put(f, true));
+        for (Causes one : state.causes()) {
+            for (int i = 0; i < one.events().size(); i++) {
+                caused(one.alarm(), one.events().get(i), one.numbers().get(i));
+            }
+        }
+        state.unseen().forEach(this::putUnseen);
+    }
+
+    private void putOpen(Alarm alarm) {
+        open.put(alarm.id(), alarm);
+        byTopic.put(alarm.origin().topic(), alarm.id());
+        byPlace.computeIfAbsent(Place.of(alarm), p -> new LinkedHashSet<>()).add(alarm.id());
+    }
+
+    private void putUnseen(Unseen one) {
+        unseen.put(new Found(one.origin().rule(), one.occurrence().cause()), one);
+    }
+
+    // ---- Facts
+
     /**
      * Takes in the next fact of the log.
      *
@@ -106,15 +189,21 @@ public final class AlarmBook {
         }
         if (fact.kind().equals(Kinds.ALARM_RAISED)) {
             return raised(fact).map(a -> {
-                open.put(a.id(), a);
-                byTopic.put(Topic.of(a), a.id());
-                found.put(new Found(a.origin().rule(), a.origin().cause()), true);
-                caused(a.id(), a.origin().cause());
+                putOpen(a);
+                Found by = new Found(a.origin().rule(), a.origin().cause());
+                found.put(by, true);
+                unseen.values()
+                        .removeIf(u -> u.origin().topic().equals(a.origin().topic()));
+                caused(a.id(), a.origin().cause(), 1);
                 return a;
             });
         }
-        Optional<Alarm> before = fact.detail("alarm").flatMap(EventKey::parse).map(open::get);
+        Optional<EventKey> id = fact.detail("alarm").flatMap(EventKey::parse);
+        Optional<Alarm> before = id.map(open::get);
         if (before.isEmpty()) {
+            if (fact.kind().equals(Kinds.ALARM_AGAIN)) {
+                id.map(finished::get).ifPresent(a -> happenedAfterTheEnd(a, fact));
+            }
             return Optional.empty();
         }
         Alarm after = after(before.get(), fact);
@@ -126,17 +215,45 @@ public final class AlarmBook {
             if (before.get().beginsIfAgain(instant(fact, "since"), fact.time())) {
                 forgetCauses(after.id());
             }
-            fact.detail("of").flatMap(EventKey::parse).ifPresent(c -> caused(after.id(), c));
+            caused(after.id(), after.newest().cause(), after.newest().number());
         }
         if (after.finished().isPresent()) {
             forgetCauses(after.id());
             open.remove(after.id());
-            byTopic.remove(Topic.of(after), after.id());
+            byTopic.remove(after.origin().topic(), after.id());
+            byPlace.computeIfPresent(Place.of(after), (p, ids) -> {
+                ids.remove(after.id());
+                return ids.isEmpty() ? null : ids;
+            });
             finished.put(after.id(), after);
+            if (after.newest().number() > seen(fact, after)) {
+                putUnseen(new Unseen(after.origin(), after.newest()));
+            }
         } else {
             open.put(after.id(), after);
         }
         return Optional.of(after);
+    }
+
+    /** An occurrence was to join an alarm that was finished just before. */
+    private void happenedAfterTheEnd(Alarm alarm, Event fact) {
+        try {
+            Alarm.Occurrence occurrence = again(alarm, fact).newest();
+            boolean known = found.containsKey(new Found(alarm.origin().rule(), occurrence.cause()));
+            if (!known && !byTopic.containsKey(alarm.origin().topic())) {
+                putUnseen(new Unseen(alarm.origin(), occurrence));
+            }
+        } catch (DateTimeException | NoSuchElementException e) {
+            // Whatever wrote that, it is not what is written here.
+        }
+    }
+
+    /** How many occurrences the operator of an act saw; all that there are where the fact does not say. */
+    private static int seen(Event fact, Alarm alarm) {
+        return fact.detail(SEEN)
+                .filter(n -> n.matches("[0-9]{1,9}"))
+                .map(Integer::parseInt)
+                .orElse(alarm.times());
     }
 
     private static Optional<Alarm> raised(Event fact) {
@@ -146,22 +263,27 @@ public final class AlarmBook {
             return Optional.empty();
         }
         try {
+            String rule = fact.detail("rule").orElseThrow();
+            Instant since = instant(fact, "since");
             return Optional.of(Alarm.of(
                     new Alarm.Origin(
                             fact.key(),
                             fact.position(),
-                            fact.detail("rule").orElseThrow(),
+                            rule,
                             Long.parseLong(fact.detail("rule-version").orElseThrow()),
                             fact.detail("name").orElseThrow(),
                             Priority.valueOf(fact.detail("priority").orElseThrow()),
                             subject.get(),
                             cause.get(),
-                            instant(fact, "since"),
+                            since,
                             fact.time(),
                             !fact.detail("forward").equals(Optional.of("no")),
                             !fact.detail("sound").equals(Optional.of("no")),
-                            fact.person()),
-                    Alarm.Condition.valueOf(fact.detail("condition").orElseThrow())));
+                            fact.person(),
+                            AlarmFacts.topic(fact, rule, subject.get()),
+                            AlarmFacts.sites(fact)),
+                    Alarm.Condition.valueOf(fact.detail("condition").orElseThrow()),
+                    fact.detail("at").map(Instant::parse).orElse(since)));
         } catch (IllegalArgumentException | DateTimeException | NoSuchElementException e) {
             // Whatever wrote that, it is not what is written here.
             return Optional.empty();
@@ -172,6 +294,17 @@ public final class AlarmBook {
         return Instant.parse(fact.detail(detail).orElseThrow());
     }
 
+    private static Alarm again(Alarm a, Event fact) {
+        Instant since = instant(fact, "since");
+        return a.again(
+                EventKey.parse(fact.detail("of").orElseThrow()).orElseThrow(),
+                fact.detail("about").flatMap(Subject::parse).orElse(a.origin().subject()),
+                fact.person(),
+                fact.detail("at").map(Instant::parse).orElse(since),
+                since,
+                fact.time());
+    }
+
     private Alarm after(Alarm a, Event fact) {
         EventKind kind = fact.kind();
         Alarm.By by = new Alarm.By(
@@ -179,13 +312,14 @@ public final class AlarmBook {
         String text = fact.detail("text").orElse("");
         try {
             if (kind.equals(Kinds.ALARM_AGAIN)) {
-                EventKey cause = EventKey.parse(fact.detail("of").orElseThrow()).orElseThrow();
-                boolean twice = found.put(new Found(a.origin().rule(), cause), true) != null;
-                return twice ? a : a.again(instant(fact, "since"), fact.time());
+                Alarm again = again(a, fact);
+                boolean twice =
+                        found.put(new Found(a.origin().rule(), again.newest().cause()), true) != null;
+                return twice ? a : again;
             } else if (kind.equals(Kinds.ALARM_ENDED)) {
                 return fact.detail(UNWATCHED).isPresent() ? a.unwatched() : a.ended();
             } else if (kind.equals(Kinds.ALARM_ACKNOWLEDGED)) {
-                return a.acknowledged(by);
+                return a.acknowledged(by, seen(fact, a));
             } else if (kind.equals(Kinds.ALARM_TAKEN)) {
                 return a.taken(
                         new Alarm.Owner(
@@ -216,14 +350,14 @@ public final class AlarmBook {
         }
     }
 
-    private void caused(EventKey alarm, EventKey cause) {
-        Set<EventKey> of = causes.computeIfAbsent(alarm, a -> new LinkedHashSet<>());
-        if (of.size() >= MOST_CAUSES_EACH) {
-            EventKey eldest = of.iterator().next();
+    private void caused(EventKey alarm, EventKey cause, int number) {
+        Map<EventKey, Integer> of = causes.computeIfAbsent(alarm, a -> new LinkedHashMap<>());
+        if (of.size() >= MOST_CAUSES_EACH && !of.containsKey(cause)) {
+            EventKey eldest = of.keySet().iterator().next();
             of.remove(eldest);
             noMoreOf(eldest, alarm);
         }
-        of.add(cause);
+        of.put(cause, number);
         alarmsOf.computeIfAbsent(cause, c -> new LinkedHashSet<>()).add(alarm);
     }
 
@@ -235,9 +369,9 @@ public final class AlarmBook {
     }
 
     private void forgetCauses(EventKey alarm) {
-        Set<EventKey> of = causes.remove(alarm);
+        Map<EventKey, Integer> of = causes.remove(alarm);
         if (of != null) {
-            of.forEach(c -> noMoreOf(c, alarm));
+            of.keySet().forEach(c -> noMoreOf(c, alarm));
         }
     }
 
@@ -250,7 +384,25 @@ public final class AlarmBook {
 
     /** What an open alarm was found by since it began to call, last time. */
     synchronized List<EventKey> causes(EventKey alarm) {
-        return List.copyOf(causes.getOrDefault(alarm, Set.of()));
+        return List.copyOf(causes.getOrDefault(alarm, Map.of()).keySet());
+    }
+
+    /** As its how manieth occurrence an open alarm was found by an event; nothing where it was not, or not since it calls. */
+    synchronized Optional<Integer> occurrence(EventKey alarm, EventKey cause) {
+        return Optional.ofNullable(causes.getOrDefault(alarm, Map.of()).get(cause));
+    }
+
+    /** Occurrences of finished alarms that nobody saw. */
+    synchronized List<Unseen> unseen() {
+        return List.copyOf(unseen.values());
+    }
+
+    /** The alarm that a fact raised or is about; nothing for one that is not held. */
+    synchronized Optional<Alarm> about(Event fact) {
+        Optional<EventKey> id = fact.kind().equals(Kinds.ALARM_RAISED)
+                ? Optional.of(fact.key())
+                : fact.detail("alarm").flatMap(EventKey::parse);
+        return id.flatMap(this::alarm);
     }
 
     /** Those that are not finished, the most urgent first. */
@@ -270,9 +422,16 @@ public final class AlarmBook {
         return Optional.ofNullable(open.get(id)).or(() -> Optional.ofNullable(finished.get(id)));
     }
 
-    /** The open alarm of a rule about something. */
-    synchronized Optional<Alarm> openOf(String rule, Subject subject) {
-        return Optional.ofNullable(byTopic.get(new Topic(rule, subject))).map(open::get);
+    /** The open alarm with which something is joined. */
+    synchronized Optional<Alarm> openOf(Topic topic) {
+        return Optional.ofNullable(byTopic.get(topic)).map(open::get);
+    }
+
+    /** The open alarms of a rule about something, whoever is in it. */
+    synchronized List<Alarm> openOf(String rule, Subject subject) {
+        return byPlace.getOrDefault(new Place(rule, subject), Set.of()).stream()
+                .map(open::get)
+                .toList();
     }
 
     /** Whether a rule has found something by an event already. */

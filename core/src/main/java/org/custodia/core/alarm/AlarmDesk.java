@@ -8,13 +8,11 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
-import java.util.Comparator;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.PriorityQueue;
 import java.util.Set;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CopyOnWriteArrayList;
@@ -32,8 +30,8 @@ import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Filter;
 import org.custodia.core.event.Kinds;
-import org.custodia.core.event.LogFollower;
-import org.custodia.core.event.Marks;
+import org.custodia.core.event.ProjectionFollower;
+import org.custodia.core.event.Snapshots;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.Permission;
 import org.custodia.core.saying.Saying;
@@ -62,9 +60,6 @@ public final class AlarmDesk implements AutoCloseable {
 
     private static final Duration OF_LATE = Duration.ofDays(90);
     private static final int MOST_SIGNED_IN = 2_000;
-    private static final int PAGE = 1_000;
-    /** Facts lie in the log by their times, which run back where the clock was set; by no more than so many facts. */
-    private static final int SHUFFLED = 20_000;
 
     private final AlarmBook book = new AlarmBook();
     private final EventLog log;
@@ -72,17 +67,10 @@ public final class AlarmDesk implements AutoCloseable {
     private final Known known;
     private final Clock clock;
     private final List<Consumer<Alarm>> listeners = new CopyOnWriteArrayList<>();
-    private final LogFollower facts;
+    private final ProjectionFollower<AlarmBook.State> facts;
     private final AlarmWatch watch;
     /** What is to be done about alarms. */
     private volatile List<Procedure> procedures = List.of();
-
-    /**
-     * A rule that is watched.
-     *
-     * @param since what happened before raises nothing; nothing for one that is there from the beginning
-     */
-    public record Watched(Rule rule, Optional<Instant> since) {}
 
     /** Does what rules tell doors. */
     @FunctionalInterface
@@ -100,51 +88,35 @@ public final class AlarmDesk implements AutoCloseable {
      *
      * @throws EventLogException if the log cannot be read
      */
-    public AlarmDesk(EventLog log, EventIntake intake, Marks marks, Known known, Doors doors, Clock clock) {
+    public AlarmDesk(EventLog log, EventIntake intake, Snapshots snapshots, Known known, Doors doors, Clock clock) {
         this.log = log;
         this.intake = intake;
         this.known = known;
         this.clock = clock;
-        long newest = log.newestPosition();
-        past(newest);
-        this.facts = LogFollower.from(newest, log, intake, this::told);
-        this.watch = new AlarmWatch(book, a -> left(a).isEmpty(), log, intake, marks, known, doors, clock);
+        this.watch = new AlarmWatch(book, a -> left(a).isEmpty(), log, intake, snapshots, known, doors, clock);
+        this.facts = new ProjectionFollower<>(book, log, intake, snapshots, this::applied);
     }
 
     /**
-     * Watches these rules from now on, instead of others. What was stored before is looked at by those of before. Waits until
-     * they are watched, but not for long.
+     * Evaluates by these rules from now on. Each event is judged by the version of when it happened. Waits until the rules are
+     * in use, but not for long.
      *
      * @throws EventLogException if the log cannot be read
      */
-    public void watch(Collection<Watched> rules) {
+    public void watch(Collection<RuleTimeline> rules) {
         watch.watch(rules);
     }
 
-    /** Takes in the facts up to a position; those that are stored meanwhile are told by themselves. */
-    private void past(long newest) {
-        PriorityQueue<Event> some = new PriorityQueue<>(Comparator.comparingLong(Event::position));
-        EventQuery query = EventQuery.all()
-                .where(Filter.is(EventField.SYSTEM, SystemId.CUSTODIA))
-                .kinds(AlarmBook.FACTS)
-                .oldest(PAGE);
-        List<Event> page = log.find(query);
-        while (!page.isEmpty()) {
-            page.stream().filter(e -> e.position() <= newest).forEach(some::add);
-            while (some.size() > SHUFFLED) {
-                book.take(some.poll());
-            }
-            Event last = page.get(page.size() - 1);
-            page = log.find(query.after(last.time(), last.key()));
-        }
-        while (!some.isEmpty()) {
-            book.take(some.poll());
-        }
+    /** Waits until everything that is stored has been evaluated, and what follows from the time that it is now. */
+    void settled() {
+        watch.settled();
     }
 
-    private void told(List<Event> some) {
-        for (Event event : some) {
-            book.take(event).ifPresent(a -> listeners.forEach(l -> l.accept(a)));
+    private void applied(Event fact) {
+        book.about(fact).ifPresent(a -> listeners.forEach(l -> l.accept(a)));
+        if (fact.kind().equals(Kinds.ALARM_FINISHED) || fact.kind().equals(Kinds.ALARM_AGAIN)) {
+            // Something may have happened that its operator had not seen.
+            watch.wake();
         }
     }
 
@@ -246,23 +218,34 @@ public final class AlarmDesk implements AutoCloseable {
                         .toList();
     }
 
-    /** Whether an operator may see an alarm. */
+    /**
+     * Whether an operator may see an alarm: at any of the sites where it belonged when it was raised. What belongs to no site,
+     * such as a link, is seen by all who handle alarms; what was at a place that was not known, by those who do so everywhere.
+     */
     public boolean sees(Alarm alarm, Actor actor) {
-        return site(alarm)
-                .map(s -> actor.mayLook(Permission.HANDLE_ALARMS, s))
-                .orElseGet(() -> actor.mayLookSomewhere(Permission.HANDLE_ALARMS));
+        Set<SiteId> sites = sites(alarm);
+        if (!sites.isEmpty()) {
+            return sites.stream().anyMatch(s -> actor.mayLook(Permission.HANDLE_ALARMS, s));
+        }
+        return alarm.origin().subject().sort() == Subject.Sort.SYSTEM
+                ? actor.mayLookSomewhere(Permission.HANDLE_ALARMS)
+                : actor.mayLookEverywhere(Permission.HANDLE_ALARMS);
     }
 
-    private Optional<SiteId> site(Alarm alarm) {
-        return alarm.origin().subject().site(known.sites());
+    private Set<SiteId> sites(Alarm alarm) {
+        Set<SiteId> raisedAt = alarm.origin().sites();
+        // Alarms of earlier versions do not say it.
+        return raisedAt.isEmpty()
+                ? alarm.origin().subject().sites(known.sitesAt(alarm.origin().raised()))
+                : raisedAt;
     }
 
     private void permit(Alarm alarm, Actor actor) {
-        Optional<SiteId> site = site(alarm);
-        if (site.isPresent()) {
-            actor.require(Permission.HANDLE_ALARMS, site.get());
-        } else {
+        Set<SiteId> sites = sites(alarm);
+        if (sites.isEmpty()) {
             actor.requireEverywhere(Permission.HANDLE_ALARMS);
+        } else if (sites.stream().noneMatch(s -> actor.may(Permission.HANDLE_ALARMS, s))) {
+            actor.require(Permission.HANDLE_ALARMS, sites.iterator().next());
         }
     }
 
@@ -271,28 +254,35 @@ public final class AlarmDesk implements AutoCloseable {
     }
 
     /**
-     * Keeps that an operator has seen alarms. Those that somebody has seen already are passed over.
+     * Acknowledges alarms as an operator saw them. Those that are acknowledged already are passed over; an alarm that began to
+     * call again since is not acknowledged.
      *
      * @return completes when all of it is stored
      * @throws AlarmException if one is not open any more
      * @throws org.custodia.core.operator.NotPermittedException if the operator may not handle one of them
      */
-    public CompletableFuture<Void> acknowledge(Collection<EventKey> ids, Actor actor) {
-        List<Alarm> all = ids.stream().map(this::alarm).toList();
-        all.forEach(a -> permit(a, actor));
+    public CompletableFuture<Void> acknowledge(Collection<Alarm.Seen> seen, Actor actor) {
+        seen.forEach(s -> permit(alarm(s.alarm()), actor));
         Instant now = clock.instant();
         Set<CompletableFuture<Event>> answers = new HashSet<>();
-        for (Alarm alarm : all) {
+        for (Alarm.Seen one : seen) {
+            Alarm alarm = alarm(one.alarm());
             if (alarm.state(now) == Alarm.State.NEW) {
-                answers.add(act(Kinds.ALARM_ACKNOWLEDGED, alarm, actor, b -> events(b, alarm)));
+                answers.add(act(Kinds.ALARM_ACKNOWLEDGED, alarm, actor, b -> events(seen(b, one), alarm, one.times())));
             }
         }
         return CompletableFuture.allOf(answers.toArray(CompletableFuture[]::new));
     }
 
-    /** What it was found by, where that is of a system outside. */
-    private void events(Event.Builder fact, Alarm alarm) {
+    private static Event.Builder seen(Event.Builder fact, Alarm.Seen seen) {
+        return fact.detail(AlarmBook.SEEN, String.valueOf(seen.times()));
+    }
+
+    /** What it was found by as far as its operator saw it, where that is of a system outside. */
+    private void events(Event.Builder fact, Alarm alarm, int seen) {
         String all = book.causes(alarm.id()).stream()
+                .filter(c ->
+                        book.occurrence(alarm.id(), c).filter(n -> n <= seen).isPresent())
                 .filter(c -> !c.system().equals(SystemId.CUSTODIA))
                 .map(EventKey::text)
                 .collect(Collectors.joining("/"));
@@ -304,7 +294,7 @@ public final class AlarmDesk implements AutoCloseable {
     /** Whoever does something about it has seen it, which its systems are told where nobody had so far. */
     private void seen(Event.Builder fact, Alarm alarm) {
         if (alarm.acknowledged().isEmpty()) {
-            events(fact, alarm);
+            events(fact, alarm, alarm.times());
         }
     }
 
@@ -425,13 +415,13 @@ public final class AlarmDesk implements AutoCloseable {
     }
 
     /**
-     * Is done with one; otherwise as {@link #take}.
+     * Finishes an alarm as an operator saw it; otherwise as {@link #take}. What has happened since raises another one.
      *
      * @param text what else is to be said, may be empty
      * @throws AlarmException also if steps are left that have to be done
      */
-    public CompletableFuture<Event> finish(EventKey id, Outcome outcome, String text, Actor actor) {
-        Alarm alarm = alarm(id);
+    public CompletableFuture<Event> finish(Alarm.Seen seen, Outcome outcome, String text, Actor actor) {
+        Alarm alarm = alarm(seen.alarm());
         permit(alarm, actor);
         words(text, false);
         List<String> left = left(alarm);
@@ -442,7 +432,10 @@ public final class AlarmDesk implements AutoCloseable {
                 Kinds.ALARM_FINISHED,
                 alarm,
                 actor,
-                b -> events(b.detail("outcome", outcome.word()).detail("text", text.strip()), alarm));
+                b -> events(
+                        seen(b, seen).detail("outcome", outcome.word()).detail("text", text.strip()),
+                        alarm,
+                        seen.times()));
     }
 
     private static void words(String text, boolean some) {

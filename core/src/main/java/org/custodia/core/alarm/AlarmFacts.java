@@ -1,10 +1,18 @@
 package org.custodia.core.alarm;
 
 import java.time.Instant;
+import java.util.Comparator;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
+import org.custodia.core.site.PersonId;
+import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
 
 /** How facts about alarms begin. */
@@ -36,5 +44,57 @@ final class AlarmFacts {
     static Event.Builder about(Event.Builder fact, Subject subject) {
         subject.door().ifPresent(fact::door);
         return fact;
+    }
+
+    private static final String JOINS = "joins";
+    private static final String BADGE = "badge";
+    private static final String BADGE_SYSTEM = "badge-system";
+
+    /** Writes down with what an alarm is joined. */
+    static Event.Builder topic(Event.Builder fact, Topic topic) {
+        Optional<Bearer> bearer = topic.bearer();
+        Optional<String> place = topic.place().map(p -> p.sort() == Subject.Sort.SITE ? "site" : "place");
+        fact.detail(
+                JOINS,
+                Stream.concat(place.stream(), bearer.map(b -> "bearer").stream())
+                        .collect(Collectors.joining(" ")));
+        bearer.flatMap(Bearer::person).ifPresent(p -> fact.detail("bearer", p.value()));
+        bearer.flatMap(Bearer::badge).ifPresent(b -> fact.detail(BADGE, b));
+        bearer.flatMap(Bearer::system).ifPresent(s -> fact.detail(BADGE_SYSTEM, s.value()));
+        topic.place().filter(p -> p.sort() == Subject.Sort.SITE).ifPresent(p -> fact.detail("site-joined", p.id()));
+        return fact;
+    }
+
+    /** What {@link #topic(Event.Builder, Topic)} wrote; the place where nothing is written, as before there were bearers. */
+    static Topic topic(Event fact, String rule, Subject subject) {
+        String joins = fact.detail(JOINS).orElse("place");
+        Optional<Bearer> bearer = fact.detail("bearer")
+                .map(p -> Bearer.of(new PersonId(p)))
+                .or(() -> fact.detail(BADGE)
+                        .flatMap(b -> fact.detail(BADGE_SYSTEM).map(s -> Bearer.of(new SystemId(s), b))));
+        Optional<Subject> place = joins.contains("site")
+                ? fact.detail("site-joined").map(s -> new Subject(Subject.Sort.SITE, s))
+                : joins.contains("place") ? Optional.of(subject) : Optional.empty();
+        return new Topic(rule, place, bearer);
+    }
+
+    /** Writes down the sites that an alarm belongs to, one by one, since an id may have anything in it. */
+    static Event.Builder sites(Event.Builder fact, Set<SiteId> sites) {
+        int number = 0;
+        for (SiteId site :
+                sites.stream().sorted(Comparator.comparing(SiteId::value)).toList()) {
+            number++;
+            fact.detail("site-" + number, site.value());
+        }
+        return fact;
+    }
+
+    /** What {@link #sites(Event.Builder, Set)} wrote. */
+    static Set<SiteId> sites(Event fact) {
+        Set<SiteId> all = new HashSet<>();
+        for (int number = 1; fact.detail("site-" + number).isPresent(); number++) {
+            all.add(new SiteId(fact.detail("site-" + number).orElseThrow()));
+        }
+        return all;
     }
 }

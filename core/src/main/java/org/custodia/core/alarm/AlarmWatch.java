@@ -31,29 +31,33 @@ import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Filter;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.LogFollower;
-import org.custodia.core.event.Marks;
+import org.custodia.core.event.Snapshots;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
 
 /**
- * Raises alarms by rules, ends them, lets them come back and calls louder. What is stored is looked at on a thread of its own;
- * what does not fit there while it waits is read from the log again. What was stored and not looked at when the process ended
- * is looked at when it begins again, by {@link Marks}; nothing is raised twice by one event.
+ * Evaluates rules on a thread of its own: raises alarms, ends them, lets shelved ones return and escalates. What does not fit
+ * into its queue is read from the log again. Its position and what cannot be read from the log again are kept in a snapshot, so
+ * that after a restart everything stored since is evaluated; nothing is raised twice by one event.
  */
 final class AlarmWatch implements AutoCloseable {
     private static final int PAGE = 1_000;
-    private static final int MOST_WAITING = 20_000;
-    /** So much of the log before what was looked at last is gone through again at the beginning. */
-    private static final int AGAIN = 5_000;
+    private static final int LONGEST_QUEUE = 20_000;
 
     private static final Set<EventKind> THERE = Set.of(Kinds.SEEN_THERE, Kinds.FINISHED_THERE);
     private static final int LONGEST_NAME = 200;
-    private static final String MARK = "alarms";
-    private static final Duration MARK_EVERY = Duration.ofSeconds(5);
+    private static final String SNAPSHOT = "rules";
+    private static final int SNAPSHOT_VERSION = 1;
+    private static final Duration SNAPSHOT_EVERY = Duration.ofSeconds(30);
+    private static final int SNAPSHOT_AFTER = 5_000;
+    /** Events that are evaluated again where there is no snapshot. */
+    private static final int AGAIN = 5_000;
+
     private static final int MOST_WRITING = 500;
-    /** While nothing can be stored little is found; more than this is found again at the next beginning. */
-    private static final int MOST_UNWRITTEN = 20_000;
+    /** Findings that wait to be stored; while there are more no further events are evaluated. */
+    private static final int MOST_PENDING = 20_000;
 
     private static final Duration TAKEN_WITHIN = Duration.ofSeconds(5);
     /** More orders than this a rule gives nobody; it would be going in a circle. */
@@ -62,124 +66,146 @@ final class AlarmWatch implements AutoCloseable {
     private static final Duration TICK = Duration.ofSeconds(1);
 
     private final AlarmBook book;
-    private final Predicate<Alarm> ready;
+    private final Predicate<Alarm> readyToFinish;
     private final EventLog log;
     private final EventIntake intake;
-    private final Marks marks;
-    private final Known known;
+    private final Snapshots snapshots;
+    private final History history;
     private final AlarmDesk.Doors doors;
     private final Clock clock;
+    private final Known known;
+    private final Detector detector;
     private final Thread thread;
     private volatile Escalation escalation = Escalation.USUAL;
-    /** Orders that each rule has given of late. */
-    private final Map<String, Deque<Instant>> given = new HashMap<>();
+    /** Orders that each rule gave within the last minute. */
+    private final Map<String, Deque<Instant>> recentOrders = new HashMap<>();
 
-    private final Deque<Event> waiting = new ArrayDeque<>();
-    /** What is watched; changed only while the lock of what waits is held. */
-    private volatile Detector detector;
+    /** Events that wait to be evaluated; guards what is below up to {@link #writing}. */
+    private final Deque<Event> queue = new ArrayDeque<>();
 
-    private volatile Map<String, Instant> since = Map.of();
-    /** What happened before is of no use to any rule. */
-    private volatile Instant earliest = Instant.MAX;
+    private LogFollower follower;
+    /** True once the queue overflowed; missed events are then re-read from the log. */
+    private boolean queueOverflowed;
+    /** Rules that are to be used instead; null where there are none. */
+    private List<RuleTimeline> newRules;
+    /** True where something is to be done before the next tick. */
+    private boolean woken;
 
-    private LogFollower events;
-    /** There was more than fits; the log has it. */
-    private boolean behind;
-    /** Rules that are to be watched instead. */
-    private List<AlarmDesk.Watched> next;
+    private boolean closed;
+    /** Rounds that were completed; each evaluates what was queued at its beginning, and the time of its beginning. */
+    private long rounds;
+    /** Log position up to which everything was delivered here. */
+    private long deliveredPosition;
+    /** Log position up to which rules have been evaluated. */
+    private long evaluatedPosition;
+    /** Events before this instant cannot affect any rule. */
+    private volatile Instant evaluationHorizon = Instant.MAX;
+    /** When rules were first enabled; what happened before raises nothing. */
+    private volatile Instant rulesOn = Instant.MAX;
 
-    /** What has been found and is being written, and what it is about. Used by the thread of the alarms alone. */
+    /** Facts that are being written; used by the thread of the rules alone, as is what is below. */
     private final List<Writing> writing = new ArrayList<>();
 
-    private final Set<String> topics = new HashSet<>();
-    /** What was found and could not be stored so far, in the order in which it was found. */
-    private final Deque<Detector.Finding> unwritten = new ArrayDeque<>();
+    private final Set<Topic> writingTopics = new HashSet<>();
+    private final Set<Subject> writingSubjects = new HashSet<>();
+    /** Findings not yet persisted, oldest first. */
+    private final Deque<Detector.Finding> pendingFindings = new ArrayDeque<>();
     /** Since when, by a clock that nobody sets, alarms were known here to call. */
     private Map<Calling, Long> calling = Map.of();
 
-    /** Whether what the rules of now do not watch has been told so. */
-    private boolean unwatched;
+    /** False while conditions that no rule watches any more may still count as active. */
+    private boolean unwatchedRecorded;
 
-    private Instant markedAt = Instant.EPOCH;
-
-    private long marked;
-
-    private boolean closed;
-    /** The position up to which everything was looked at. */
-    private long looked;
-    /** The position up to which everything was told. */
-    private long toldUpTo;
+    private Instant snapshotAt = Instant.EPOCH;
+    private long snapshotPosition;
 
     /**
-     * Nothing is watched before {@link #watch}.
+     * Nothing is evaluated before {@link #watch}.
      *
      * @param book what is open and was finished, which somebody else keeps
-     * @param ready whether nothing is left that has to be done before an alarm is finished
+     * @param readyToFinish whether nothing is left that has to be done before an alarm is finished
      */
     AlarmWatch(
             AlarmBook book,
-            Predicate<Alarm> ready,
+            Predicate<Alarm> readyToFinish,
             EventLog log,
             EventIntake intake,
-            Marks marks,
+            Snapshots snapshots,
             Known known,
             AlarmDesk.Doors doors,
             Clock clock) {
         this.book = book;
-        this.ready = ready;
+        this.readyToFinish = readyToFinish;
         this.log = log;
         this.intake = intake;
-        this.marks = marks;
+        this.snapshots = snapshots;
+        this.history = History.of(log);
         this.known = known;
         this.doors = doors;
         this.clock = clock;
-        this.detector = new Detector(List.of(), known);
-        long newest = log.newestPosition();
-        // What is counted may have begun before.
-        long mark = marks.reached(MARK);
-        this.marked = mark == 0 ? newest : Math.min(mark, newest);
-        this.looked = Math.max(0, marked - AGAIN);
-        this.toldUpTo = looked;
+        this.detector = new Detector(List.of(), known, history);
         this.thread = Threads.daemon("alarms", this::run);
     }
 
-    /** After how long it calls louder. */
     Escalation escalation() {
         return escalation;
     }
 
-    /** After how long it calls louder from now on. */
     void escalation(Escalation other) {
         escalation = other;
+        wake();
+    }
+
+    /** Has the next round begin now. */
+    void wake() {
+        synchronized (queue) {
+            woken = true;
+            queue.notifyAll();
+        }
     }
 
     /**
-     * Watches these rules from now on, instead of others. What was stored before is looked at by those of before. Waits until
-     * they are watched, but not for long.
+     * Evaluates by these rules from now on. Each event is judged by the version of when it happened. Waits until the rules are
+     * in use, but not for long.
      *
      * @throws EventLogException if the log cannot be read
      */
-    void watch(Collection<AlarmDesk.Watched> rules) {
-        List<AlarmDesk.Watched> all = List.copyOf(rules);
-        synchronized (waiting) {
-            next = all;
-            waiting.notifyAll();
-        }
-        if (events == null) {
-            become(all, switchedOn(all));
-            events = LogFollower.from(looked, log, intake, this::stored);
-            thread.start();
+    void watch(Collection<RuleTimeline> rules) {
+        List<RuleTimeline> all = List.copyOf(rules);
+        if (follower == null) {
+            begin(all);
         } else {
+            synchronized (queue) {
+                newRules = all;
+                queue.notifyAll();
+            }
             awaitTaken(all);
         }
     }
 
-    private void awaitTaken(List<AlarmDesk.Watched> rules) {
+    private void begin(List<RuleTimeline> rules) {
+        rulesOn = switchedOn(rules);
+        evaluationHorizon = rulesOn.minus(Rule.Often.MOST_WITHIN);
+        detector.use(rules);
+        long newest = log.newestPosition();
+        log.find(EventQuery.all().newest(1)).forEach(e -> detector.beginAfter(e.time()));
+        Optional<Snapshots.Snapshot<Detector.State>> snapshot =
+                snapshots.load(SNAPSHOT, SNAPSHOT_VERSION, Detector.State.class).filter(s -> s.position() <= newest);
+        snapshot.ifPresent(s -> detector.restore(s.state()));
+        // Where there is none that can be used, what was stored last is evaluated again; nothing is raised twice.
+        evaluatedPosition = snapshot.map(Snapshots.Snapshot::position).orElse(Math.max(0, newest - AGAIN));
+        deliveredPosition = evaluatedPosition;
+        snapshotPosition = snapshot.isPresent() ? evaluatedPosition : -1;
+        follower = LogFollower.from(evaluatedPosition, log, intake, this::stored);
+        thread.start();
+    }
+
+    private void awaitTaken(List<RuleTimeline> rules) {
         long end = System.nanoTime() + TAKEN_WITHIN.toNanos();
-        synchronized (waiting) {
-            while (next == rules && !closed && System.nanoTime() < end) {
+        synchronized (queue) {
+            while (newRules == rules && !closed && System.nanoTime() < end) {
                 try {
-                    waiting.wait(100);
+                    queue.wait(100);
                 } catch (InterruptedException e) {
                     Thread.currentThread().interrupt();
                     return;
@@ -188,80 +214,16 @@ final class AlarmWatch implements AutoCloseable {
         }
     }
 
-    private void become(List<AlarmDesk.Watched> rules, Instant on) {
-        Detector fresh =
-                new Detector(rules.stream().map(AlarmDesk.Watched::rule).toList(), known);
-        Map<String, Instant> begins = new HashMap<>();
-        rules.forEach(w ->
-                begins.put(w.rule().id(), w.since().filter(t -> t.isAfter(on)).orElse(on)));
-        synchronized (waiting) {
-            detector = fresh;
-            since = begins;
-            earliest = on.minus(Rule.Often.MOST_WITHIN);
-            if (next == rules) {
-                next = null;
-            }
-            waiting.notifyAll();
-        }
-    }
-
-    /** Keeps how far it has come, so that whatever is stored is looked at, however the process ends. */
-    private void mark() {
-        long here;
-        synchronized (waiting) {
-            here = behind || !waiting.isEmpty() ? looked : Math.max(looked, toldUpTo);
-        }
-        for (Detector.Finding finding : unwritten) {
-            here = Math.min(here, finding.by().position() - 1);
-        }
-        Instant now = clock.instant();
-        if (here > marked && (here - marked > AGAIN / 2 || !now.isBefore(markedAt.plus(MARK_EVERY)))) {
-            markedAt = now;
-            try {
-                marks.reach(MARK, here);
-                marked = here;
-            } catch (EventLogException e) {
-                // The intake says that nothing can be stored; the mark that is kept lies before, which loses nothing.
-            }
-        }
-    }
-
-    /** Has other rules watched; what they count may have begun before. */
-    private void change(List<AlarmDesk.Watched> rules) {
-        Instant on = switchedOn(rules);
-        long from;
-        synchronized (waiting) {
-            if (behind || !waiting.isEmpty()) {
-                // The rules of before have not looked at all that is theirs.
-                return;
-            }
-            looked = toldUpTo;
-            unwatched = false;
-            from = Math.max(0, looked - AGAIN);
-            become(rules, on);
-        }
-        List<Event> page = log.storedAfter(from, PAGE);
-        while (!page.isEmpty()) {
-            for (Event event : page) {
-                if (event.position() <= looked) {
-                    detector.take(event);
-                }
-            }
-            long last = page.get(page.size() - 1).position();
-            page = last >= looked ? List.of() : log.storedAfter(last, PAGE);
-        }
-    }
-
-    /** Since when rules are watched; written down where they were not so far. */
-    private Instant switchedOn(Collection<AlarmDesk.Watched> rules) {
-        Optional<Event> known = log
+    /** When rules were first enabled; recorded where they were not so far. */
+    private Instant switchedOn(Collection<RuleTimeline> rules) {
+        Optional<Event> first = log
                 .find(EventQuery.all()
                         .where(Filter.is(EventField.SYSTEM, SystemId.CUSTODIA))
                         .kinds(Kinds.ALARM_RULES)
                         .oldest(1))
                 .stream()
                 .findFirst();
-        return known.map(Event::time).orElseGet(() -> {
+        return first.map(Event::time).orElseGet(() -> {
             Instant now = clock.instant();
             if (!rules.isEmpty()) {
                 intake.record(fact(Kinds.ALARM_RULES, now).detail("rules", String.valueOf(rules.size())));
@@ -270,83 +232,134 @@ final class AlarmWatch implements AutoCloseable {
         });
     }
 
-    private void stored(List<Event> some) {
-        synchronized (waiting) {
-            for (Event event : some) {
-                toldUpTo = event.position();
+    private void stored(List<Event> events) {
+        synchronized (queue) {
+            for (Event event : events) {
+                deliveredPosition = event.position();
                 boolean matters = THERE.contains(event.kind())
-                        || detector.looksAt(event.kind()) && !event.time().isBefore(earliest);
-                if (matters && !behind) {
-                    behind = waiting.size() >= MOST_WAITING;
-                    if (!behind) {
-                        waiting.add(event);
+                        || detector.looksAt(event.kind()) && !event.time().isBefore(evaluationHorizon);
+                if (matters && !queueOverflowed) {
+                    queueOverflowed = queue.size() >= LONGEST_QUEUE;
+                    if (!queueOverflowed) {
+                        queue.add(event);
                     }
                 }
             }
-            waiting.notifyAll();
+            queue.notifyAll();
         }
     }
 
+    // ---- Rounds
+
     private void run() {
         while (true) {
-            List<Event> some;
+            List<Event> events;
             try {
-                List<AlarmDesk.Watched> other;
-                synchronized (waiting) {
-                    other = next;
-                }
-                if (other != null) {
-                    change(other);
-                }
-                some = next();
+                takeRules();
+                events = nextEvents();
             } catch (InterruptedException e) {
                 return;
             } catch (EventLogException e) {
                 // The intake says what is wrong with the log; it is asked again.
-                some = List.of();
+                events = List.of();
                 rest();
             }
-            if (some == null) {
+            if (events == null) {
+                saveSnapshot(true);
                 return;
             }
             try {
-                again();
-                lookAt(some);
+                writePending();
+                evaluate(events);
                 detector.tick(clock.instant(), known::inReach).forEach(this::found);
                 settle();
-                if (!unwatched) {
-                    unwatch();
+                raiseUnseen();
+                if (!unwatchedRecorded) {
+                    recordUnwatched();
                 }
-                mark();
-                comeBack();
+                saveSnapshot(false);
+                unshelve();
                 escalate();
+                completeRound();
+            } catch (EventLogException e) {
+                rest();
             } catch (RuntimeException e) {
                 Threads.stumbled(e);
+                rest();
             }
         }
     }
 
-    /** What is to be looked at next; null if it is closed. */
-    private List<Event> next() throws InterruptedException {
-        synchronized (waiting) {
-            if (waiting.isEmpty() && !behind && !closed && next == null) {
-                waiting.wait(TICK.toMillis());
+    private void completeRound() {
+        synchronized (queue) {
+            rounds++;
+            queue.notifyAll();
+        }
+    }
+
+    /** Waits until two whole rounds were completed, or this is closed. */
+    void settled() {
+        synchronized (queue) {
+            long enough = rounds + 2;
+            while (rounds < enough && !closed) {
+                woken = true;
+                queue.notifyAll();
+                try {
+                    queue.wait(100);
+                } catch (InterruptedException e) {
+                    Thread.currentThread().interrupt();
+                    return;
+                }
             }
+        }
+    }
+
+    private void takeRules() {
+        List<RuleTimeline> rules;
+        synchronized (queue) {
+            rules = newRules;
+        }
+        if (rules == null) {
+            return;
+        }
+        detector.use(rules);
+        unwatchedRecorded = false;
+        synchronized (queue) {
+            // Events of kinds that no rule looked at may have been passed over.
+            if (newRules == rules) {
+                newRules = null;
+            }
+            queue.notifyAll();
+        }
+    }
+
+    /** The events to evaluate next; null once this is closed. */
+    private List<Event> nextEvents() throws InterruptedException {
+        synchronized (queue) {
+            boolean canGoOn = pendingFindings.size() < MOST_PENDING;
+            boolean hasEvents = canGoOn && (!queue.isEmpty() || queueOverflowed);
+            if (!hasEvents && !closed && newRules == null && !woken) {
+                queue.wait(TICK.toMillis());
+            }
+            woken = false;
             if (closed) {
                 return null;
             }
-            if (!waiting.isEmpty() || !behind) {
-                List<Event> some = new ArrayList<>(waiting);
-                waiting.clear();
+            if (pendingFindings.size() >= MOST_PENDING) {
+                return List.of();
+            }
+            if (!queue.isEmpty() || !queueOverflowed) {
+                List<Event> some = new ArrayList<>(queue);
+                queue.clear();
                 return some;
             }
         }
-        List<Event> page = log.storedAfter(looked, PAGE);
+        List<Event> page = log.storedAfter(evaluatedPosition, PAGE);
         if (page.size() == PAGE) {
             return page;
         }
-        synchronized (waiting) {
-            behind = false;
+        synchronized (queue) {
+            queueOverflowed = false;
         }
         // What was stored while this was read has been passed over.
         List<Event> all = new ArrayList<>(page);
@@ -359,10 +372,10 @@ final class AlarmWatch implements AutoCloseable {
 
     /** Waits before something is tried again that just went wrong. */
     private void rest() {
-        synchronized (waiting) {
+        synchronized (queue) {
             if (!closed) {
                 try {
-                    waiting.wait(TICK.toMillis());
+                    queue.wait(TICK.toMillis());
                 } catch (InterruptedException e) {
                     Thread.currentThread().interrupt();
                 }
@@ -370,50 +383,72 @@ final class AlarmWatch implements AutoCloseable {
         }
     }
 
-    /** Looks at some; where the log cannot be asked or written meanwhile, the rest is read from it again. */
-    private void lookAt(List<Event> some) {
+    /** Evaluates events; where the log cannot be read or written meanwhile, the rest is read from it again. */
+    private void evaluate(List<Event> events) {
         try {
-            some.forEach(this::lookAt);
+            for (Event event : events) {
+                evaluate(event);
+            }
         } catch (EventLogException e) {
-            synchronized (waiting) {
-                waiting.clear();
-                behind = true;
+            synchronized (queue) {
+                queue.clear();
+                queueOverflowed = true;
             }
             rest();
         }
     }
 
-    /** One event that cannot be looked at costs itself, and not those after it. */
-    private void lookAt(Event event) {
+    /** Evaluates one event; one that cannot be evaluated costs itself, and not those after it. */
+    private void evaluate(Event event) {
+        if (event.position() <= evaluatedPosition) {
+            return;
+        }
         try {
-            look(event);
+            if (THERE.contains(event.kind())) {
+                takeOver(event);
+            }
+            detector.take(event).forEach(this::found);
         } catch (EventLogException e) {
             throw e;
         } catch (RuntimeException e) {
-            looked = Math.max(looked, event.position());
             Threads.stumbled(e);
         }
+        evaluatedPosition = event.position();
     }
 
-    private void look(Event event) {
-        if (event.position() > looked) {
-            if (THERE.contains(event.kind())) {
-                there(event);
+    /** Keeps how far rules have been evaluated, once all that was found up to there is stored. */
+    private void saveSnapshot(boolean atTheEnd) {
+        if (!pendingFindings.isEmpty() || !writing.isEmpty()) {
+            return;
+        }
+        synchronized (queue) {
+            if (!queueOverflowed && queue.isEmpty()) {
+                evaluatedPosition = Math.max(evaluatedPosition, deliveredPosition);
             }
-            detector.take(event).forEach(this::found);
-            looked = event.position();
+        }
+        Instant now = clock.instant();
+        boolean due = !now.isBefore(snapshotAt.plus(SNAPSHOT_EVERY))
+                || evaluatedPosition - snapshotPosition >= SNAPSHOT_AFTER
+                || now.isBefore(snapshotAt);
+        if (evaluatedPosition > snapshotPosition && (due || atTheEnd)) {
+            try {
+                snapshots.save(SNAPSHOT, SNAPSHOT_VERSION, evaluatedPosition, detector.state());
+                snapshotAt = now;
+                snapshotPosition = evaluatedPosition;
+            } catch (EventLogException e) {
+                // The intake says that nothing can be stored; the snapshot of before loses nothing.
+            }
         }
     }
 
+    // ---- What was done at the access system
+
     /**
-     * Takes over what somebody did at the access system itself about what that system told. It is not told to it again, and
-     * where it says so twice, or of what has been over since, nothing is done.
+     * Takes over an operator's act at the access system about an event of that system. It is not passed back, and where it is
+     * repeated, or is about an occurrence that has been over since, nothing is done.
      */
-    private void there(Event event) {
-        Optional<EventKey> of = event.detail("of")
-                .flatMap(o -> EventKey.parse(event.key().system().value() + ":" + o))
-                // As the log knows it, where the system has counted again.
-                .map(k -> new EventKey(k.system(), sameEpoch(event.key(), k), k.sequence()));
+    private void takeOver(Event event) {
+        Optional<EventKey> of = event.detail("of").flatMap(o -> ownKey(event.key(), o));
         if (of.isEmpty() || event.key().system().equals(SystemId.CUSTODIA)) {
             return;
         }
@@ -422,23 +457,37 @@ final class AlarmWatch implements AutoCloseable {
         boolean done = event.kind().equals(Kinds.FINISHED_THERE);
         for (Alarm alarm : book.foundBy(of.get())) {
             boolean unseen = alarm.state(clock.instant()) == Alarm.State.NEW;
-            if (done && ready.test(alarm)) {
-                write(doneThere(Kinds.ALARM_FINISHED, alarm, event)
+            int occurrence = book.occurrence(alarm.id(), of.get()).orElse(alarm.times());
+            if (done && readyToFinish.test(alarm)) {
+                write(doneThere(Kinds.ALARM_FINISHED, alarm, occurrence, event)
                         .detail("outcome", Outcome.NOT_KNOWN.word())
                         .detail("text", ""));
             } else if (unseen) {
-                write(doneThere(Kinds.ALARM_ACKNOWLEDGED, alarm, event));
+                write(doneThere(Kinds.ALARM_ACKNOWLEDGED, alarm, occurrence, event));
             }
         }
     }
 
-    private static long sameEpoch(EventKey said, EventKey of) {
-        return said.systemsEpoch() == of.epoch() ? said.epoch() : of.epoch();
+    /**
+     * The key of an event of the same system, as the log has it.
+     *
+     * @param epochAndNumber as the system writes it, with a colon between
+     */
+    private static Optional<EventKey> ownKey(EventKey said, String epochAndNumber) {
+        if (!epochAndNumber.matches("[0-9]{1,18}:[0-9]{1,18}")) {
+            return Optional.empty();
+        }
+        int colon = epochAndNumber.indexOf(':');
+        long epoch = Long.parseLong(epochAndNumber.substring(0, colon));
+        long number = Long.parseLong(epochAndNumber.substring(colon + 1));
+        // Where the system has counted again its epoch has another number in the log.
+        return Optional.of(new EventKey(said.system(), said.systemsEpoch() == epoch ? said.epoch() : epoch, number));
     }
 
-    private Event.Builder doneThere(EventKind kind, Alarm alarm, Event event) {
+    private Event.Builder doneThere(EventKind kind, Alarm alarm, int occurrence, Event event) {
         return about(fact(kind, clock.instant()), alarm.origin().subject())
                 .detail("alarm", alarm.id().text())
+                .detail(AlarmBook.SEEN, String.valueOf(occurrence))
                 .detail(
                         "operator-name",
                         event.detail("by").map(AlarmWatch::bounded).orElse(""))
@@ -451,13 +500,18 @@ final class AlarmWatch implements AutoCloseable {
         return words.length() > LONGEST_NAME ? words.substring(0, LONGEST_NAME) : words;
     }
 
+    // ---- Findings
+
     private void found(Detector.Finding finding) {
-        if (unwritten.isEmpty()) {
-            settle(finding.rule().id(), finding.subject());
+        boolean waits = finding instanceof Detector.Raised raised
+                ? writingTopics.contains(raised.topic())
+                : writingSubjects.contains(finding.subject());
+        if (waits && pendingFindings.isEmpty()) {
+            settle();
         }
-        if (!unwritten.isEmpty()) {
-            // What ends must not be told before what began.
-            unwritten(finding);
+        if (!pendingFindings.isEmpty()) {
+            // What ends must not be recorded before what began.
+            pendingFindings.add(finding);
         } else if (finding instanceof Detector.Raised raised) {
             raise(raised);
         } else if (finding instanceof Detector.Ended ended) {
@@ -465,29 +519,30 @@ final class AlarmWatch implements AutoCloseable {
         }
     }
 
-    private void unwritten(Detector.Finding finding) {
-        if (unwritten.size() < MOST_UNWRITTEN) {
-            unwritten.add(finding);
-        }
-    }
-
     /** Tries once more to store what could not be stored. */
-    private void again() {
-        if (!unwritten.isEmpty()) {
-            List<Detector.Finding> all = List.copyOf(unwritten);
-            unwritten.clear();
+    private void writePending() {
+        if (!pendingFindings.isEmpty()) {
+            List<Detector.Finding> all = List.copyOf(pendingFindings);
+            pendingFindings.clear();
             all.forEach(this::found);
             settle();
         }
     }
 
     private void raise(Detector.Raised r) {
-        String rule = r.rule().id();
-        if (r.at().isBefore(since.getOrDefault(rule, Instant.MAX))
-                || book.knows(rule, r.cause().key())) {
+        if (r.at().isBefore(rulesOn)) {
             return;
         }
-        Optional<Alarm> open = book.openOf(rule, r.subject());
+        if (book.knows(r.rule().id(), r.cause().key())) {
+            // Whatever was to follow may not have, when the process ended in between.
+            endWhatIsOver(new Detector.Raised(r.rule(), r.topic(), r.subject(), r.cause(), r.at(), r.since()));
+        } else {
+            record(r);
+        }
+    }
+
+    private void record(Detector.Raised r) {
+        Optional<Alarm> open = book.openOf(r.topic());
         Event.Builder fact;
         Instant now = clock.instant();
         boolean calls = open.filter(a -> a.callsIfAgain(r.at(), now)).isPresent();
@@ -495,46 +550,114 @@ final class AlarmWatch implements AutoCloseable {
         if (open.isPresent()) {
             fact = fact(Kinds.ALARM_AGAIN, now).detail("alarm", open.get().id().text());
             if (begins) {
-                // Whoever has not been told of this call so far, as when the rule was changed meanwhile.
+                // Recipients that were not notified of this call so far, as when the rule was changed meanwhile.
                 int call = open.get().call().number() + (calls ? 1 : 0);
                 tell(fact, open.get(), call, r.rule().then().told(Rule.At.START));
             }
         } else {
-            boolean lasts = !r.rule().endedBy().isEmpty();
-            fact = fact(Kinds.ALARM_RAISED, now)
-                    .detail("rule", rule)
-                    .detail("rule-version", String.valueOf(r.rule().version()))
-                    .detail("name", r.rule().name())
-                    .detail("priority", r.rule().priority().name())
-                    .detail("about", r.subject().toString())
-                    .detail("condition", lasts ? "ON" : "MOMENT");
-            if (!r.rule().then().forward()) {
-                fact.detail("forward", "no");
-            }
-            if (!r.rule().then().sound()) {
-                fact.detail("sound", "no");
-            }
-            tell(fact, r.rule().then().told(Rule.At.START));
+            fact = raised(r, now);
         }
-        r.cause().person().ifPresent(fact::person);
-        about(fact, r.subject()).detail("of", r.cause().key().text()).detail("since", r.at().toString());
+        r.topic()
+                .bearer()
+                .flatMap(Bearer::person)
+                .or(() -> known.personOf(r.cause()))
+                .ifPresent(fact::person);
+        about(fact, r.subject())
+                .detail("about", r.subject().toString())
+                .detail("of", r.cause().key().text())
+                .detail("since", r.since().toString())
+                .detail("at", r.at().toString());
         later(r, fact, () -> {
             if (begins) {
                 order(r.rule(), Rule.At.START, r.subject());
             }
+            endWhatIsOver(r);
         });
     }
 
+    private Event.Builder raised(Detector.Raised r, Instant now) {
+        Rule rule = r.rule();
+        Event.Builder fact = fact(Kinds.ALARM_RAISED, now)
+                .detail("rule", rule.id())
+                .detail("rule-version", String.valueOf(rule.version()))
+                .detail("name", rule.name())
+                .detail("priority", rule.priority().name())
+                .detail("condition", rule.endedBy().isEmpty() ? "MOMENT" : "ON");
+        if (!rule.then().forward()) {
+            fact.detail("forward", "no");
+        }
+        if (!rule.then().sound()) {
+            fact.detail("sound", "no");
+        }
+        AlarmFacts.topic(fact, r.topic());
+        Set<SiteId> sites = detector.sites(r.subject(), r.cause(), r.at());
+        AlarmFacts.sites(fact, sites);
+        return tell(fact, rule.then().told(Rule.At.START));
+    }
+
+    /** A condition whose end was stored before its beginning is over at once. */
+    private void endWhatIsOver(Detector.Raised r) {
+        if (r.rule().endedBy().isEmpty() || !r.outOfOrder()) {
+            return;
+        }
+        for (Alarm alarm : book.openOf(r.rule().id(), r.subject())) {
+            if (alarm.condition() == Alarm.Condition.ON) {
+                detector.endedSince(r.rule(), r.subject(), alarm.latest())
+                        .ifPresent(e -> end(new Detector.Ended(r.rule(), r.subject(), e)));
+            }
+        }
+    }
+
+    private void end(Detector.Ended e) {
+        for (Alarm alarm : book.openOf(e.rule().id(), e.subject())) {
+            // What ended before it began last is of an earlier time.
+            if (alarm.condition() == Alarm.Condition.ON && !e.by().time().isBefore(alarm.latest())) {
+                later(
+                        e,
+                        tell(
+                                        about(fact(Kinds.ALARM_ENDED, clock.instant()), e.subject()),
+                                        alarm,
+                                        alarm.call().number(),
+                                        e.rule().then().told(Rule.At.END))
+                                .detail("alarm", alarm.id().text())
+                                .detail("of", e.by().key().text()),
+                        () -> order(e.rule(), Rule.At.END, e.subject()));
+            }
+        }
+    }
+
+    /** Raises alarms for what joined an alarm that an operator finished without having seen it. */
+    private void raiseUnseen() {
+        for (AlarmBook.Unseen one : book.unseen()) {
+            Optional<Event> cause = history.byKey(one.occurrence().cause());
+            Optional<Rule> rule =
+                    detector.at(one.origin().rule(), one.occurrence().at());
+            boolean open = book.openOf(one.origin().topic()).isPresent();
+            if (cause.isPresent() && rule.isPresent() && !open) {
+                Instant at = one.occurrence().at();
+                record(new Detector.Raised(
+                        rule.get(), one.origin().topic(), one.occurrence().subject(), cause.get(), at, at));
+            }
+        }
+        settle();
+    }
+
+    // ---- Writing
+
     /**
-     * A fact that is being written, and what is done once it is.
+     * A fact that is being written.
      *
-     * @param finding by which it is found again if it cannot be; nothing for what is found again by itself
+     * @param finding by which it is written again if it cannot be now; nothing for what is found again by itself
+     * @param then what is done once it is stored
      */
     private record Writing(CompletableFuture<Event> stored, Optional<Detector.Finding> finding, Runnable then) {}
 
     /** Writes a fact together with others; what is about the same waits for it. */
     private void later(Detector.Finding finding, Event.Builder fact, Runnable then) {
-        topics.add(finding.rule().id() + " " + finding.subject());
+        if (finding instanceof Detector.Raised raised) {
+            writingTopics.add(raised.topic());
+        }
+        writingSubjects.add(finding.subject());
         writing.add(new Writing(intake.record(fact), Optional.of(finding), then));
         if (writing.size() >= MOST_WRITING) {
             settle();
@@ -548,72 +671,34 @@ final class AlarmWatch implements AutoCloseable {
         }
     }
 
-    /** What was found of this before is stored and told, so that the next thing is joined to it. */
-    private void settle(String rule, Subject subject) {
-        if (topics.contains(rule + " " + subject)) {
-            settle();
-        }
-    }
-
+    /** Waits until everything is stored, and what follows from it too. */
     private void settle() {
-        List<Writing> all = List.copyOf(writing);
-        writing.clear();
-        topics.clear();
-        for (Writing one : all) {
-            if (stored(one.stored()).isEmpty()) {
-                one.then().run();
-            } else {
-                one.finding().ifPresent(this::unwritten);
+        while (!writing.isEmpty()) {
+            List<Writing> all = List.copyOf(writing);
+            writing.clear();
+            writingTopics.clear();
+            writingSubjects.clear();
+            for (Writing one : all) {
+                if (stored(one.stored()).isPresent()) {
+                    one.finding().ifPresent(pendingFindings::add);
+                } else {
+                    follow(one);
+                }
             }
         }
     }
 
-    private void end(Detector.Ended e) {
-        Optional<Alarm> open = book.openOf(e.rule().id(), e.subject())
-                .filter(a -> a.condition() == Alarm.Condition.ON)
-                // What ended before it began is of an earlier time.
-                .filter(a -> !e.by().time().isBefore(a.latest()));
-        open.ifPresent(a -> later(
-                e,
-                tell(
-                                about(fact(Kinds.ALARM_ENDED, clock.instant()), e.subject()),
-                                a,
-                                a.call().number(),
-                                e.rule().then().told(Rule.At.END))
-                        .detail("alarm", a.id().text())
-                        .detail("of", e.by().key().text()),
-                () -> order(e.rule(), Rule.At.END, e.subject())));
+    private void follow(Writing one) {
+        try {
+            one.then().run();
+        } catch (EventLogException e) {
+            // It is known by its cause when it is taken again, and what follows is tried anew.
+            one.finding().ifPresent(pendingFindings::add);
+        }
     }
 
     /**
-     * Does what a rule tells doors. Once: what was not told when the process ended is not told later, since the door may have
-     * been acted on otherwise meanwhile.
-     */
-    private void order(Rule rule, Rule.At at, Subject subject) {
-        for (Rule.Order order : rule.then().orders()) {
-            Optional<DoorId> door = order.door().or(subject::door);
-            if (order.at() == at && door.isPresent() && mayGiveMore(rule)) {
-                doors.tell(door.get(), order.command(), rule.name());
-            }
-        }
-    }
-
-    /** A rule that calls itself by what it does is stopped here. */
-    private boolean mayGiveMore(Rule rule) {
-        Instant now = clock.instant();
-        Deque<Instant> of = given.computeIfAbsent(rule.id(), r -> new ArrayDeque<>());
-        while (!of.isEmpty() && of.peekFirst().isBefore(now.minus(Duration.ofMinutes(1)))) {
-            of.removeFirst();
-        }
-        if (of.size() >= MOST_ORDERS_A_MINUTE) {
-            return false;
-        }
-        of.addLast(now);
-        return true;
-    }
-
-    /**
-     * Waits until it is stored and told, so that the next thing is joined to it.
+     * Waits until it is stored, so that the next thing is joined to it.
      *
      * @throws EventLogException if it cannot be stored
      */
@@ -637,8 +722,37 @@ final class AlarmWatch implements AutoCloseable {
         }
     }
 
-    /** Lets those come back whose time of being shelved is over. */
-    private void comeBack() {
+    /**
+     * Gives doors the orders of a rule. Once: what was not given when the process ended is not given later, since the door may
+     * have been acted on otherwise meanwhile.
+     */
+    private void order(Rule rule, Rule.At at, Subject subject) {
+        for (Rule.Order order : rule.then().orders()) {
+            Optional<DoorId> door = order.door().or(subject::door);
+            if (order.at() == at && door.isPresent() && mayGiveMore(rule)) {
+                doors.tell(door.get(), order.command(), rule.name());
+            }
+        }
+    }
+
+    /** A rule that calls itself by what it does is stopped here. */
+    private boolean mayGiveMore(Rule rule) {
+        Instant now = clock.instant();
+        Deque<Instant> of = recentOrders.computeIfAbsent(rule.id(), r -> new ArrayDeque<>());
+        while (!of.isEmpty() && of.peekFirst().isBefore(now.minus(Duration.ofMinutes(1)))) {
+            of.removeFirst();
+        }
+        if (of.size() >= MOST_ORDERS_A_MINUTE) {
+            return false;
+        }
+        of.addLast(now);
+        return true;
+    }
+
+    // ---- What follows from time
+
+    /** Lets alarms return whose time of being shelved is over. */
+    private void unshelve() {
         Instant now = clock.instant();
         for (Alarm alarm : book.open()) {
             if (alarm.shelved().filter(s -> !s.until().isAfter(now)).isPresent()) {
@@ -650,10 +764,10 @@ final class AlarmWatch implements AutoCloseable {
     }
 
     /**
-     * Says of what still is so that it is watched no more, where the rule that raised it is gone, is off or is about something
-     * else by now: nobody would say that it ended.
+     * Records of active conditions that they are watched no more, where the rule that raised the alarm is gone, is disabled or
+     * is about something else by now: nothing would record that they ended.
      */
-    private void unwatch() {
+    private void recordUnwatched() {
         for (Alarm alarm : book.open()) {
             if (alarm.condition() == Alarm.Condition.ON
                     && !detector.ends(alarm.origin().rule(), alarm.origin().subject())) {
@@ -665,13 +779,13 @@ final class AlarmWatch implements AutoCloseable {
             }
         }
         settle();
-        unwatched = true;
+        unwatchedRecorded = true;
     }
 
     /** An alarm that calls, since an instant. */
     private record Calling(EventKey alarm, Instant since) {}
 
-    /** Calls louder, or others too, where nobody came. */
+    /** Escalates what nobody has acknowledged in time. */
     private void escalate() {
         Instant now = clock.instant();
         long nanos = System.nanoTime();
@@ -686,7 +800,7 @@ final class AlarmWatch implements AutoCloseable {
             int reached = course.reached(alarm, here.isAfter(now) ? here : now);
             int before = alarm.call().steps();
             if (reached > before) {
-                List<String> told = course.of(alarm.origin().priority()).subList(before, reached).stream()
+                List<String> recipients = course.of(alarm.origin().priority()).subList(before, reached).stream()
                         .flatMap(s -> s.tells().stream())
                         .distinct()
                         .toList();
@@ -696,7 +810,7 @@ final class AlarmWatch implements AutoCloseable {
                                         alarm.origin().subject()),
                                 alarm,
                                 alarm.call().number(),
-                                told)
+                                recipients)
                         .detail("alarm", alarm.id().text())
                         .detail("step", String.valueOf(reached)));
             }
@@ -707,12 +821,12 @@ final class AlarmWatch implements AutoCloseable {
 
     @Override
     public void close() {
-        if (events != null) {
-            events.close();
+        if (follower != null) {
+            follower.close();
         }
-        synchronized (waiting) {
+        synchronized (queue) {
             closed = true;
-            waiting.notifyAll();
+            queue.notifyAll();
         }
         try {
             // One that was never begun has ended.

@@ -7,12 +7,14 @@ import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Predicate;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.custodia.core.door.DoorWatch;
 import org.custodia.core.event.Event;
@@ -27,90 +29,112 @@ import org.custodia.core.site.Device;
 import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Side;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
 
 /**
- * Goes through events in the order of the log and finds what rules are about; also what no event says, by {@link DoorWatch}.
- * What it remembers is bounded. Of late events the time counts at which they happened, so that what happened three times
- * within a minute is found in whatever order it came. Not for several threads.
+ * Evaluates events one by one and finds what rules are about; also what no event says, by {@link DoorWatch}. Each event is
+ * judged by the version of a rule, the places and the people of when it happened. What is found does not depend on the order in
+ * which events are stored: what is held in memory is a cache of the {@link History}. Not for several threads.
  */
 public final class Detector {
     /** A rule counts no further than this. */
     public static final int MOST_TIMES = 100;
-    /** An event needs some time to be stored, so what did not follow is told that much later. */
+    /** An event needs some time to be stored, so what did not follow is found that much later. */
     static final Duration PATIENCE = Duration.ofSeconds(2);
 
-    /** Events that are waited after. */
-    private static final int MOST_AWAITED = 20_000;
-
-    /** What {@link DoorWatch} tells. */
+    /** What {@link DoorWatch} finds. */
     private static final Set<EventKind> FOLLOWING = Set.of(Kinds.FORCED, Kinds.HELD, Kinds.NOBODY_ENTERED);
 
-    private final Map<EventKind, Index> beginning = new HashMap<>();
-    private final Map<EventKind, Index> ending = new HashMap<>();
-    /** Rules whose conditions last, and end by what is looked at. */
-    private final Map<String, Rule> lasting = new HashMap<>();
-
     private final Known known;
+    private final History history;
     private final DoorWatch doors;
-    private final boolean watchesDoors;
-    private final Map<String, Counted> counted = new HashMap<>();
-    private final Map<String, Passages> passages = new HashMap<>();
-    private final Map<String, Map<EventKey, Awaited>> awaited = new HashMap<>();
-    /** From whom nothing comes, where some rule is about what does not happen. */
-    private final Optional<Silence> silence;
+    /** Systems and controllers that cannot be heard: nothing follows from their silence. */
+    private final Silence silence = new Silence();
 
+    private volatile Rules rules;
+    private final Map<String, Counted<Object>> counted = new HashMap<>();
+    private final Map<String, Passages> passages = new HashMap<>();
+    private final Map<String, Holdings> holdings = new HashMap<>();
+    private final Map<String, Map<EventKey, Awaited>> awaited = new LinkedHashMap<>();
     private Instant nextOver = Instant.MAX;
-    private int waiting;
+    /** By system, the latest time of all events evaluated since the start. */
+    private final Map<SystemId, Instant> latestTimes = new HashMap<>();
+    /** What was evaluated before the start is not later than this. */
+    private Instant latestBefore = Instant.MIN;
+    /** Whether the event that is being evaluated happened before another one that was evaluated earlier. */
+    private boolean outOfOrder;
 
     /** What was found. */
     public sealed interface Finding {
+        /** The rule in the version by which it was judged. */
         Rule rule();
 
         Subject subject();
 
-        /** By which it was found. */
+        /** The event by which it was found. */
         Event by();
     }
 
     /**
      * Something that is to be an alarm, or joins one.
      *
+     * @param topic with what it is joined
      * @param cause by which it was found
      * @param at when it happened
      * @param since when what was counted together began
+     * @param outOfOrder whether something later may have been evaluated before it, so that it may be over
      */
-    public record Raised(Rule rule, Subject subject, Event cause, Instant at, Instant since) implements Finding {
+    public record Raised(
+            Rule rule, Topic topic, Subject subject, Event cause, Instant at, Instant since, boolean outOfOrder)
+            implements Finding {
+        Raised(Rule rule, Topic topic, Subject subject, Event cause, Instant at, Instant since) {
+            this(rule, topic, subject, cause, at, since, true);
+        }
+
         @Override
         public Event by() {
             return cause;
         }
     }
 
-    /** A condition that is no more. */
+    /** A condition that has ended. */
     public record Ended(Rule rule, Subject subject, Event by) implements Finding {}
 
-    private record Awaited(Rule rule, Subject subject, Event event, Instant until) {}
+    /** Something after which something else is to follow. */
+    private record Awaited(Rule rule, Subject subject, Optional<Bearer> bearer, Event event, Instant until) {}
 
-    /** Rules by the doors they name, since most rules of a large site are of few doors each. */
+    /** Something that happened, as an event says it or as it follows from one. */
+    private record Happened(EventKind kind, Event by, Instant at, Subject subject) {}
+
+    /** One version of a rule, and the timeline that says when it counts. */
+    private record Version(Rule rule, RuleTimeline timeline) {
+        boolean judges(Instant at) {
+            Optional<Rule> then = timeline.at(at);
+            return then.isPresent() && then.get() == rule;
+        }
+    }
+
+    /** Versions by the doors they name, since most rules of a large site are of few doors each. */
     private static final class Index {
-        private final List<Rule> others = new ArrayList<>(2);
-        private final Map<DoorId, List<Rule>> atDoors = new HashMap<>();
+        private final List<Version> others = new ArrayList<>(2);
+        private final Map<DoorId, List<Version>> atDoors = new HashMap<>();
 
-        void add(Rule rule) {
-            if (rule.where().anywhere() || !rule.where().onlyDoors()) {
-                others.add(rule);
+        void add(Version version) {
+            Rule.Where where = version.rule().where();
+            if (where.anyPlace() || !where.onlyDoors()) {
+                others.add(version);
             } else {
-                rule.where().doors().forEach(d -> atDoors.computeIfAbsent(d, x -> new ArrayList<>(2))
-                        .add(rule));
+                where.doors().forEach(d -> atDoors.computeIfAbsent(d, x -> new ArrayList<>(2))
+                        .add(version));
             }
         }
 
-        List<Rule> of(Event event) {
-            List<Rule> here = event.door().map(atDoors::get).orElse(null);
+        List<Version> of(Event event) {
+            List<Version> here = event.door().map(atDoors::get).orElse(null);
             if (here == null) {
                 return others;
             }
@@ -120,67 +144,114 @@ public final class Detector {
         }
     }
 
-    /** Something that happened, as an event says it or as it follows from one. */
-    private record Happened(EventKind kind, Event by, Instant at, Subject subject) {}
+    /** All rules, by the kinds of events that they look at. */
+    private static final class Rules {
+        private final Map<String, RuleTimeline> timelines = new LinkedHashMap<>();
+        private final Map<EventKind, Index> beginning = new HashMap<>();
+        private final Map<EventKind, Index> ending = new HashMap<>();
+        private final Map<EventKind, Set<String>> holding = new HashMap<>();
+        private final boolean watchesDoors;
+
+        Rules(Collection<RuleTimeline> all) {
+            for (RuleTimeline timeline : all) {
+                timelines.put(timeline.id(), timeline);
+                timeline.enabledVersions().forEach(r -> add(new Version(r, timeline)));
+            }
+            watchesDoors = FOLLOWING.stream().anyMatch(k -> beginning.containsKey(k) || ending.containsKey(k));
+        }
+
+        private void add(Version version) {
+            Rule rule = version.rule();
+            index(beginning, rule.when().kinds(), version);
+            index(ending, rule.endedBy(), version);
+            if (rule.when() instanceof Rule.Unfollowed unfollowed) {
+                index(ending, unfollowed.by(), version);
+            } else if (rule.when() instanceof Rule.Often often) {
+                index(ending, often.unless(), version);
+            }
+            rule.holding().ifPresent(h -> Stream.concat(h.begins().stream(), h.ends().stream())
+                    .forEach(k ->
+                            holding.computeIfAbsent(k, x -> new HashSet<>()).add(rule.id())));
+        }
+
+        private static void index(Map<EventKind, Index> index, Set<EventKind> kinds, Version version) {
+            kinds.forEach(k -> index.computeIfAbsent(k, x -> new Index()).add(version));
+        }
+
+        boolean looksAt(EventKind kind) {
+            return beginning.containsKey(kind)
+                    || ending.containsKey(kind)
+                    || holding.containsKey(kind)
+                    || watchesDoors && DoorWatch.looksAt(kind)
+                    || Silence.looksAt(kind);
+        }
+    }
 
     /**
-     * @param rules those that are switched off are passed over
+     * One without a history: it knows of the past what it was given.
+     *
+     * @param rules those that are disabled are passed over
      */
     public Detector(Collection<Rule> rules, Known known) {
+        this(rules.stream().map(RuleTimeline::always).toList(), known, History.NONE);
+    }
+
+    Detector(Collection<RuleTimeline> rules, Known known, History history) {
         this.known = known;
+        this.history = history;
         this.doors = new DoorWatch(known::sites);
-        for (Rule rule : rules) {
-            if (rule.on()) {
-                index(beginning, rule.when().kinds(), rule);
-                index(ending, rule.endedBy(), rule);
-                if (!rule.endedBy().isEmpty()) {
-                    lasting.put(rule.id(), rule);
-                }
-                if (rule.when() instanceof Rule.Unfollowed unfollowed) {
-                    index(ending, unfollowed.by(), rule);
-                } else if (rule.when() instanceof Rule.Often often) {
-                    index(ending, often.unless(), rule);
-                }
-            }
-        }
-        this.silence = rules.stream().anyMatch(r -> r.on() && r.when() instanceof Rule.Unfollowed)
-                ? Optional.of(new Silence())
-                : Optional.empty();
-        this.watchesDoors = FOLLOWING.stream().anyMatch(beginning::containsKey);
+        this.rules = new Rules(rules);
     }
 
-    private static void index(Map<EventKind, Index> index, Set<EventKind> kinds, Rule rule) {
-        kinds.forEach(k -> index.computeIfAbsent(k, x -> new Index()).add(rule));
+    /** Evaluates by other rules from now on; what does not change is held on to. */
+    void use(Collection<RuleTimeline> timelines) {
+        rules = new Rules(timelines);
+        Set<String> ids = rules.timelines.keySet();
+        counted.keySet().retainAll(ids);
+        passages.keySet().retainAll(ids);
+        holdings.keySet().retainAll(ids);
+        awaited.keySet().retainAll(ids);
     }
 
-    /** Whether an event of a kind can make any difference. */
+    /** Whether an event of a kind can make any difference. Safe for any thread. */
     public boolean looksAt(EventKind kind) {
-        return beginning.containsKey(kind)
-                || ending.containsKey(kind)
-                || watchesDoors && DoorWatch.looksAt(kind)
-                || silence.isPresent() && Silence.looksAt(kind);
+        return rules.looksAt(kind);
+    }
+
+    /** The rule of an id as it stands; nothing where there is none, or it is disabled. */
+    Optional<Rule> enabled(String rule) {
+        return Optional.ofNullable(rules.timelines.get(rule))
+                .flatMap(RuleTimeline::newest)
+                .filter(Rule::on);
+    }
+
+    /** The rule of an id by which something is judged that happened at an instant. */
+    Optional<Rule> at(String rule, Instant when) {
+        return Optional.ofNullable(rules.timelines.get(rule))
+                .flatMap(t -> t.at(when))
+                .filter(Rule::on);
     }
 
     /** Whether it is found that something which a rule was about has ended, once it has. */
     boolean ends(String rule, Subject subject) {
-        Rule of = lasting.get(rule);
-        if (of == null) {
+        Optional<Rule> of = enabled(rule).filter(r -> !r.endedBy().isEmpty());
+        if (of.isEmpty()) {
             return false;
         }
-        Rule.Where where = of.where();
+        Rule.Where where = of.get().where();
         SiteModel model = known.sites();
         Optional<Door> door = subject.door()
                 .or(() -> subject.sort() == Subject.Sort.DEVICE
                         ? model.device(new DeviceId(subject.id())).flatMap(Device::door)
                         : Optional.empty())
                 .flatMap(model::door);
-        return where.anywhere()
+        return where.anyPlace()
                 // Events of controllers may name doors or not.
                 || subject.sort() == Subject.Sort.CONTROLLER
                 || subject.door().filter(where.doors()::contains).isPresent()
                 || subject.sort() == Subject.Sort.DEVICE && where.devices().contains(new DeviceId(subject.id()))
                 || system(subject, model).filter(where.systems()::contains).isPresent()
-                || subject.site(model).filter(where.sites()::contains).isPresent()
+                || subject.sites(model).stream().anyMatch(where.sites()::contains)
                 || door.filter(d -> where.doors().contains(d.id()) || in(where, d))
                         .isPresent();
     }
@@ -191,25 +262,31 @@ public final class Detector {
             case DEVICE -> model.device(new DeviceId(subject.id())).map(Device::system);
             case CAMERA -> model.camera(new CameraId(subject.id())).map(Camera::recorder);
             case SYSTEM -> Optional.of(new SystemId(subject.id()));
-            case CONTROLLER -> Optional.empty();
+            case CONTROLLER, SITE -> Optional.empty();
         };
     }
 
-    /** Takes in the next event of the log. */
+    // ---- Events
+
+    /** Takes in the next event. */
     public List<Finding> take(Event event) {
-        boolean matters = beginning.containsKey(event.kind()) || ending.containsKey(event.kind());
-        boolean ofDoors = watchesDoors && DoorWatch.looksAt(event.kind());
-        boolean ofSilence = silence.isPresent() && Silence.looksAt(event.kind());
-        if (!matters && !ofDoors && !ofSilence || !Provenance.trusted(event)) {
+        Rules all = rules;
+        EventKind kind = event.kind();
+        if (!all.looksAt(kind) || !Provenance.trusted(event)) {
             return List.of();
         }
-        silence.ifPresent(s -> s.take(event));
-        List<Finding> found = new ArrayList<>(2);
-        if (matters) {
-            happened(new Happened(event.kind(), event, event.time(), Subject.of(event)), found);
+        if (Silence.looksAt(kind)) {
+            silence.take(event);
         }
-        if (ofDoors) {
-            doors.take(event, (kind, by, at) -> follows(kind, by, at, found));
+        Instant latest = latestTimes.getOrDefault(event.key().system(), latestBefore);
+        outOfOrder = event.time().isBefore(latest);
+        if (latest.isBefore(event.time())) {
+            latestTimes.put(event.key().system(), event.time());
+        }
+        List<Finding> found = new ArrayList<>(2);
+        happened(new Happened(kind, event, event.time(), Subject.of(event)), found);
+        if (all.watchesDoors && DoorWatch.looksAt(kind)) {
+            doors.take(event, (following, by, at) -> follows(following, by, at, found));
         }
         return found;
     }
@@ -221,32 +298,34 @@ public final class Detector {
     }
 
     private void happened(Happened h, List<Finding> found) {
-        Index ends = ending.get(h.kind());
+        for (String rule : rules.holding.getOrDefault(h.kind(), Set.of())) {
+            holdings(rule).ifPresent(s -> key(s.holding().extent(), h)
+                    .ifPresent(k -> s.changed(
+                            k, new Holdings.Change(h.at(), s.holding().begins().contains(h.kind())))));
+        }
+        Index ends = rules.ending.get(h.kind());
         if (ends != null) {
-            for (Rule rule : ends.of(h.by())) {
-                if (there(rule.where(), h)) {
-                    ends(rule, h, found);
+            for (Version version : ends.of(h.by())) {
+                if (version.judges(h.at()) && there(version.rule().where(), h)) {
+                    ends(version.rule(), h, found);
                 }
             }
         }
-        Index begins = beginning.get(h.kind());
+        Index begins = rules.beginning.get(h.kind());
         if (begins != null) {
-            for (Rule rule : begins.of(h.by())) {
-                if (concerns(rule, h)) {
-                    look(rule, h, found);
+            for (Version version : begins.of(h.by())) {
+                if (version.judges(h.at()) && concerns(version.rule(), h)) {
+                    look(version.rule(), h, found);
                 }
             }
         }
     }
 
     private void ends(Rule rule, Happened h, List<Finding> found) {
-        if (rule.when() instanceof Rule.Unfollowed) {
-            followed(rule, h);
+        if (rule.when() instanceof Rule.Unfollowed unfollowed) {
+            followed(rule, unfollowed, h);
         } else if (rule.when() instanceof Rule.Often often) {
-            Counted counts = counted.get(rule.id());
-            if (counts != null) {
-                key(often.per(), h).ifPresent(k -> counts.begin(k, h.at()));
-            }
+            key(often.per(), h).ifPresent(k -> counted(rule, often).begin(k, h.at()));
         } else {
             found.add(new Ended(rule, h.subject(), h.by()));
         }
@@ -254,55 +333,239 @@ public final class Detector {
 
     private void look(Rule rule, Happened h, List<Finding> found) {
         if (rule.when() instanceof Rule.Once once) {
-            if (fits(once.reasons(), h.by())) {
-                found.add(new Raised(rule, h.subject(), h.by(), h.at(), h.at()));
+            if (fits(once.reasons(), h)) {
+                found.add(new Raised(rule, topic(rule, h), h.subject(), h.by(), h.at(), h.at(), outOfOrder));
             }
         } else if (rule.when() instanceof Rule.Often often) {
-            if (fits(often.reasons(), h.by())) {
-                key(often.per(), h)
-                        .flatMap(k -> counted.computeIfAbsent(rule.id(), r -> new Counted(often))
-                                .count(k, h.by().key(), h.at()))
-                        .ifPresent(since -> found.add(new Raised(rule, h.subject(), h.by(), h.at(), since)));
+            if (fits(often.reasons(), h)) {
+                count(rule, often, h, found);
             }
         } else if (rule.when() instanceof Rule.TooFar tooFar) {
-            h.by().door()
-                    .flatMap(
-                            d -> who(h.by()).flatMap(w -> passages.computeIfAbsent(rule.id(), r -> new Passages(tooFar))
-                                    .at(w, d, h.at(), known.sites())))
-                    .ifPresent(other -> found.add(
-                            new Raised(rule, h.subject(), h.by(), h.at(), other.isBefore(h.at()) ? other : h.at())));
-        } else if (rule.when() instanceof Rule.Unfollowed unfollowed && waiting < MOST_AWAITED) {
-            Instant until = h.at().plus(unfollowed.within());
-            Map<EventKey, Awaited> those = awaited.computeIfAbsent(rule.id(), r -> new LinkedHashMap<>());
-            if (those.put(h.by().key(), new Awaited(rule, h.subject(), h.by(), until)) == null) {
-                waiting++;
+            passed(rule, tooFar, h, found);
+        } else if (rule.when() instanceof Rule.Unfollowed unfollowed) {
+            Optional<Bearer> bearer = bearer(h.by());
+            boolean goesOut = h.by().side().filter(s -> s == Side.EXIT).isPresent();
+            if (!unfollowed.samePerson() || bearer.isPresent() && !goesOut) {
+                Instant until = h.at().plus(unfollowed.within());
+                awaited.computeIfAbsent(rule.id(), r -> new LinkedHashMap<>())
+                        .put(h.by().key(), new Awaited(rule, h.subject(), bearer, h.by(), until));
                 next(until.plus(PATIENCE));
             }
         }
     }
 
-    /** Whose it is: the person where one is known, the badge otherwise. */
-    private static Optional<String> who(Event event) {
-        return event.person().map(Object::toString).or(() -> event.credential()
-                .map(c -> event.key().system() + " " + c));
+    /** The person where one is known, the badge otherwise. */
+    private Optional<Bearer> bearer(Event event) {
+        Optional<Bearer> person = known.personOf(event).map(Bearer::of);
+        return person.or(() -> event.credential().map(c -> Bearer.of(event.key().system(), c)));
     }
 
-    private static Optional<String> key(Rule.Per per, Happened h) {
+    /** With what an occurrence is joined: what names a person joins by person. */
+    private Topic topic(Rule rule, Happened h) {
+        Optional<Bearer> person = known.personOf(h.by()).map(Bearer::of);
+        if (rule.when() instanceof Rule.TooFar
+                || rule.when() instanceof Rule.Unfollowed unfollowed && unfollowed.samePerson()) {
+            return new Topic(rule.id(), Optional.empty(), bearer(h.by()));
+        }
+        if (rule.when() instanceof Rule.Often often) {
+            return switch (often.per()) {
+                case PLACE -> Topic.of(rule.id(), h.subject());
+                case PERSON -> new Topic(rule.id(), Optional.empty(), person);
+                case BADGE ->
+                    new Topic(
+                            rule.id(),
+                            Optional.empty(),
+                            h.by().credential().map(c -> Bearer.of(h.by().key().system(), c)));
+                case SITE -> Topic.of(rule.id(), site(h).map(Detector::subject).orElse(h.subject()));
+            };
+        }
+        return new Topic(rule.id(), Optional.of(h.subject()), person);
+    }
+
+    private static Subject subject(SiteId site) {
+        return new Subject(Subject.Sort.SITE, site.value());
+    }
+
+    private Optional<Object> key(Rule.Per per, Happened h) {
         return switch (per) {
-            case PLACE -> Optional.of(h.subject().toString());
-            case PERSON -> h.by().person().map(Object::toString);
-            case BADGE -> h.by().credential().map(c -> h.by().key().system() + " " + c);
+            case PLACE -> Optional.of(h.subject());
+            case PERSON -> known.personOf(h.by()).map(Bearer::of);
+            case BADGE -> h.by().credential().map(c -> Bearer.of(h.by().key().system(), c));
+            case SITE -> site(h).map(Detector::subject);
         };
     }
 
-    private static boolean fits(Set<String> reasons, Event event) {
-        return reasons.isEmpty() || event.reason().filter(reasons::contains).isPresent();
+    /** Whether the reasons that a rule names are those of an event; only refusals have one. */
+    private static boolean fits(Set<String> reasons, Happened h) {
+        return reasons.isEmpty()
+                || !h.kind().equals(Kinds.REFUSED)
+                || h.by().reason().filter(reasons::contains).isPresent();
     }
+
+    // ---- Counting
+
+    private Counted<Object> counted(Rule rule, Rule.Often often) {
+        Counted<Object> there = counted.get(rule.id());
+        if (there == null || !there.often().equals(often)) {
+            there = new Counted<>(often);
+            counted.put(rule.id(), there);
+        }
+        return there;
+    }
+
+    private void count(Rule rule, Rule.Often often, Happened h, List<Finding> found) {
+        Optional<Object> key = key(often.per(), h);
+        if (key.isEmpty()) {
+            return;
+        }
+        Counted.Entry entry = new Counted.Entry(h.by().key(), h.at(), h.by().door());
+        List<Counted.Occurrence> full =
+                counted(rule, often).count(key.get(), entry, (from, to) -> stored(rule, often, key.get(), h, from, to));
+        for (Counted.Occurrence occurrence : full) {
+            Happened last = occurrence.cause().equals(h.by().key())
+                    ? h
+                    : history.byKey(occurrence.cause())
+                            .map(e -> new Happened(e.kind(), e, occurrence.at(), Subject.of(e)))
+                            .orElse(h);
+            found.add(new Raised(
+                    rule, topic(rule, last), last.subject(), last.by(), occurrence.at(), occurrence.since()));
+        }
+    }
+
+    /** What is stored of what is counted together with something. */
+    private Counted.Stored stored(Rule rule, Rule.Often often, Object key, Happened h, Instant from, Instant to) {
+        if (history == History.NONE) {
+            return Counted.Stored.NOTHING;
+        }
+        Set<EventKind> kinds = new HashSet<>(often.kinds());
+        kinds.addAll(often.unless());
+        History.Span span = History.Span.of(kinds, from, to).asOf(h.by());
+        if (often.per() == Rule.Per.PLACE && h.subject().sort() == Subject.Sort.DOOR) {
+            span = span.at(h.by().door());
+        } else if (often.per() == Rule.Per.BADGE) {
+            span = span.by((Bearer) key);
+        }
+        List<Counted.Entry> entries = new ArrayList<>();
+        List<Instant> breaks = new ArrayList<>();
+        for (Event event : history.find(span, e -> true)) {
+            Happened then = new Happened(event.kind(), event, event.time(), Subject.of(event));
+            if (!key(often.per(), then).equals(Optional.of(key))) {
+                continue;
+            }
+            if (often.unless().contains(event.kind())) {
+                if (there(rule.where(), then)) {
+                    breaks.add(then.at());
+                }
+            } else if (fits(often.reasons(), then) && concerns(rule, then)) {
+                entries.add(new Counted.Entry(event.key(), then.at(), event.door()));
+            }
+        }
+        return new Counted.Stored(entries, breaks);
+    }
+
+    // ---- Walks
+
+    private void passed(Rule rule, Rule.TooFar tooFar, Happened h, List<Finding> found) {
+        Optional<Bearer> bearer = bearer(h.by());
+        if (bearer.isEmpty() || h.by().door().isEmpty()) {
+            return;
+        }
+        Passages there = passages.get(rule.id());
+        if (there == null || !there.rule().equals(tooFar)) {
+            there = new Passages(tooFar);
+            passages.put(rule.id(), there);
+        }
+        Passages.Passage passage =
+                new Passages.Passage(h.by().key(), h.at(), h.by().door().get());
+        List<Passages.TooQuick> some = there.add(
+                bearer.get(),
+                passage,
+                known.sites(),
+                (from, to) -> passages(rule, tooFar, bearer.get(), h.by(), from, to));
+        for (Passages.TooQuick one : some) {
+            Event cause = one.cause().equals(h.by().key())
+                    ? h.by()
+                    : history.byKey(one.cause()).orElse(h.by());
+            Happened last = new Happened(cause.kind(), cause, one.at(), Subject.of(cause));
+            found.add(new Raised(rule, topic(rule, last), last.subject(), cause, one.at(), one.since()));
+        }
+    }
+
+    private List<Passages.Passage> passages(
+            Rule rule, Rule.TooFar tooFar, Bearer bearer, Event asOf, Instant from, Instant to) {
+        if (history == History.NONE) {
+            return List.of();
+        }
+        History.Span span = History.Span.of(tooFar.kinds(), from, to).asOf(asOf);
+        // A person that only the register knows is found by all that happened.
+        boolean said = asOf.person().map(Bearer::of).filter(bearer::equals).isPresent();
+        span = said || bearer.badge().isPresent() ? span.by(bearer) : span;
+        return history
+                .find(
+                        span,
+                        e -> e.door().isPresent()
+                                && bearer(e).equals(Optional.of(bearer))
+                                && concerns(rule, new Happened(e.kind(), e, e.time(), Subject.of(e))))
+                .stream()
+                .map(e -> new Passages.Passage(e.key(), e.time(), e.door().orElseThrow()))
+                .toList();
+    }
+
+    // ---- States that rules depend on
+
+    private Optional<Holdings> holdings(String rule) {
+        Optional<Rule.Holding> wanted = enabled(rule).flatMap(Rule::holding);
+        Holdings there = holdings.get(rule);
+        if (there == null || !wanted.equals(Optional.of(there.holding()))) {
+            there = wanted.map(Holdings::new).orElse(null);
+            if (there == null) {
+                holdings.remove(rule);
+            } else {
+                holdings.put(rule, there);
+            }
+        }
+        return Optional.ofNullable(there);
+    }
+
+    private Optional<String> key(Rule.Extent extent, Happened h) {
+        return switch (extent) {
+            case PLACE -> Optional.of(h.subject().toString());
+            case SITE -> site(h).map(SiteId::value);
+            case ANYWHERE -> Optional.of("");
+        };
+    }
+
+    private boolean holds(Rule rule, Happened h) {
+        if (rule.holding().isEmpty()) {
+            return true;
+        }
+        Rule.Holding wanted = rule.holding().get();
+        Optional<String> key = key(wanted.extent(), h);
+        // A version of before may depend on another state, which is not held in memory.
+        Holdings there =
+                holdings(rule.id()).filter(s -> s.holding().equals(wanted)).orElseGet(() -> new Holdings(wanted));
+        return key.filter(k -> there.holds(k, h.at(), () -> changes(there, k, h)))
+                .isPresent();
+    }
+
+    private List<Holdings.Change> changes(Holdings of, String key, Happened h) {
+        Predicate<Event> here = e -> key(of.holding().extent(), new Happened(e.kind(), e, e.time(), Subject.of(e)))
+                .equals(Optional.of(key));
+        History.Span before = History.Span.of(of.kinds(), h.at().minus(Holdings.LONGEST), h.at())
+                .asOf(h.by());
+        History.Span after =
+                History.Span.of(of.kinds(), h.at(), h.at().plus(History.EVER)).asOf(h.by());
+        return Stream.concat(history.newest(before, here).stream(), history.find(after, here).stream())
+                .map(e -> new Holdings.Change(e.time(), of.holding().begins().contains(e.kind())))
+                .toList();
+    }
+
+    // ---- Where, who and when
 
     /** Whether a rule is about something. Where it cannot be looked up whom or when that was, it is: it is not to be missed. */
     private boolean concerns(Rule rule, Happened h) {
         try {
-            return there(rule.where(), h) && concernsWhoAndWhen(rule, h);
+            return there(rule.where(), h) && concernsWhoAndWhen(rule, h) && holds(rule, h);
         } catch (EventLogException e) {
             return true;
         }
@@ -310,26 +573,69 @@ public final class Detector {
 
     private boolean concernsWhoAndWhen(Rule rule, Happened h) {
         Event event = h.by();
-        if (!rule.who().includes(event.person(), p -> known.kindOf(p, event.time()))) {
+        if (!rule.who().anybody() && !rule.who().includes(known.personOf(event), known, event.time())) {
             return false;
         }
-        if (rule.during().equals(Hours.ALWAYS)) {
-            return true;
-        }
-        SiteModel model = known.sites();
-        ZoneId zone = event.door()
-                .flatMap(model::siteOf)
-                .or(() -> site(h, model).flatMap(s -> model.sites().stream()
-                        .filter(x -> x.id().equals(s))
-                        .findFirst()))
-                .map(Site::timeZone)
+        return rule.during().equals(Hours.ALWAYS)
+                || rule.during()
+                        .include(
+                                h.at(),
+                                zone(h),
+                                day -> known.holiday(event.key().system(), day),
+                                known::timetableOn);
+    }
+
+    /** The time zone of where something happened; of what has no place, that of most doors of its system, or of all. */
+    private ZoneId zone(Happened h) {
+        SiteModel model = model(h);
+        return site(h).flatMap(s -> zone(s, model))
+                .or(() -> mostDoors(model.doorsOf(h.by().key().system()), model))
+                .or(() -> h.subject().sort() == Subject.Sort.SYSTEM
+                        ? mostDoors(model.doorsOf(new SystemId(h.subject().id())), model)
+                        : Optional.empty())
+                .or(() -> mostDoors(model.doors(), model))
                 .orElse(ZoneOffset.UTC);
-        return rule.during()
-                .include(h.at(), zone, day -> known.holiday(event.key().system(), day), known::timetableOn);
+    }
+
+    private static Optional<ZoneId> zone(SiteId site, SiteModel model) {
+        return model.sites().stream()
+                .filter(x -> x.id().equals(site))
+                .findFirst()
+                .map(Site::timeZone);
+    }
+
+    private static Optional<ZoneId> mostDoors(Collection<Door> doors, SiteModel model) {
+        Map<SiteId, Long> counts = doors.stream().collect(Collectors.groupingBy(Door::site, Collectors.counting()));
+        return counts.entrySet().stream()
+                .max(Map.Entry.<SiteId, Long>comparingByValue()
+                        .thenComparing(e -> e.getKey().value()))
+                .flatMap(e -> zone(e.getKey(), model));
+    }
+
+    private SiteModel model(Happened h) {
+        return known.sitesAt(h.at());
     }
 
     private boolean there(Rule.Where where, Happened h) {
-        if (where.anywhere()) {
+        return where.anywhere() || ofKind(where, h) && at(where, h);
+    }
+
+    /** Whether the device it happened at, if it did at one, is of a kind that is asked for. */
+    private boolean ofKind(Rule.Where where, Happened h) {
+        if (where.deviceKinds().isEmpty() && where.exceptDeviceKinds().isEmpty()) {
+            return true;
+        }
+        Optional<String> kind = h.by().detail("device")
+                .or(() -> h.subject().sort() == Subject.Sort.DEVICE
+                        ? model(h).device(new DeviceId(h.subject().id())).map(Device::kind)
+                        : Optional.empty());
+        return (where.deviceKinds().isEmpty()
+                        || kind.filter(where.deviceKinds()::contains).isPresent())
+                && kind.filter(where.exceptDeviceKinds()::contains).isEmpty();
+    }
+
+    private boolean at(Rule.Where where, Happened h) {
+        if (where.anyPlace()) {
             return true;
         }
         Event event = h.by();
@@ -345,9 +651,11 @@ public final class Detector {
         if (where.sites().isEmpty() && where.zones().isEmpty()) {
             return false;
         }
-        SiteModel model = known.sites();
-        return site(h, model).filter(where.sites()::contains).isPresent()
-                || event.door().flatMap(model::door).filter(d -> in(where, d)).isPresent();
+        SiteModel model = model(h);
+        Optional<Door> door = event.door().flatMap(model::door);
+        return door.map(Door::site).filter(where.sites()::contains).isPresent()
+                || h.subject().sites(model).stream().anyMatch(where.sites()::contains)
+                || door.filter(d -> in(where, d)).isPresent();
     }
 
     private static boolean in(Rule.Where where, Door door) {
@@ -356,21 +664,69 @@ public final class Detector {
                         && (z.name().equals(door.outside()) || z.name().equals(door.inside())));
     }
 
-    private static Optional<SiteId> site(Happened h, SiteModel model) {
+    private Optional<SiteId> site(Happened h) {
+        SiteModel model = model(h);
         return h.by().door().flatMap(model::door).map(Door::site).or(() -> h.subject()
                 .site(model));
     }
 
-    private void followed(Rule rule, Happened h) {
+    /** The sites that an occurrence belongs to, as they were when it happened; none for what is of no site. */
+    Set<SiteId> sites(Subject subject, Event by, Instant at) {
+        SiteModel model = known.sitesAt(at);
+        Set<SiteId> all = new HashSet<>(subject.sites(model));
+        by.door().flatMap(model::door).map(Door::site).ifPresent(all::add);
+        return all;
+    }
+
+    // ---- What did not follow
+
+    private void followed(Rule rule, Rule.Unfollowed unfollowed, Happened h) {
         Map<EventKey, Awaited> those = awaited.get(rule.id());
-        if (those != null) {
-            int before = those.size();
-            those.values()
-                    .removeIf(a -> a.subject().equals(h.subject())
-                            && !h.at().isBefore(a.event().time())
-                            && !h.at().isAfter(a.until()));
-            waiting -= before - those.size();
+        if (those != null && !those.isEmpty()) {
+            Optional<Bearer> bearer = unfollowed.samePerson() ? bearer(h.by()) : Optional.empty();
+            those.values().removeIf(a -> follows(a, unfollowed, h, bearer));
         }
+    }
+
+    private static boolean follows(Awaited a, Rule.Unfollowed unfollowed, Happened h, Optional<Bearer> bearer) {
+        if (h.at().isBefore(a.event().time()) || h.at().isAfter(a.until())) {
+            return false;
+        }
+        if (!unfollowed.samePerson()) {
+            return a.subject().equals(h.subject());
+        }
+        return h.by().side().filter(s -> s == Side.EXIT).isPresent() && bearer.isPresent() && bearer.equals(a.bearer());
+    }
+
+    /** Whether it followed, by all that is stored: it may have been stored before that after which it was to follow. */
+    private boolean followedInTheLog(Awaited a) {
+        Rule.Unfollowed unfollowed = (Rule.Unfollowed) a.rule().when();
+        History.Span span = History.Span.of(unfollowed.by(), a.event().time(), a.until());
+        if (!unfollowed.samePerson() && a.subject().sort() == Subject.Sort.DOOR) {
+            span = span.at(a.subject().door());
+        }
+        return history.newest(span, e -> {
+                    Happened h = new Happened(e.kind(), e, e.time(), Subject.of(e));
+                    Optional<Bearer> bearer = unfollowed.samePerson() ? bearer(e) : Optional.empty();
+                    return follows(a, unfollowed, h, bearer) && there(a.rule().where(), h);
+                })
+                .isPresent();
+    }
+
+    /** The first event since an instant with which a condition that a rule found has ended, evaluated already or not. */
+    Optional<Event> endedSince(Rule rule, Subject subject, Instant since) {
+        if (rule.endedBy().isEmpty() || history == History.NONE) {
+            return Optional.empty();
+        }
+        History.Span span = History.Span.of(rule.endedBy(), since, since.plus(History.EVER));
+        span = subject.sort() == Subject.Sort.DOOR ? span.at(subject.door()) : span;
+        return history.oldest(
+                span,
+                e -> Subject.of(e).equals(subject)
+                        && at(rule.id(), e.time())
+                                .filter(r -> r.endedBy().contains(e.kind()))
+                                .filter(r -> there(r.where(), new Happened(e.kind(), e, e.time(), Subject.of(e))))
+                                .isPresent());
     }
 
     /**
@@ -389,10 +745,10 @@ public final class Detector {
      */
     List<Finding> tick(Instant now, Predicate<SystemId> inReach) {
         List<Finding> found = new ArrayList<>(0);
-        if (watchesDoors) {
+        if (rules.watchesDoors) {
             doors.tick(now, inReach, (kind, by, at) -> follows(kind, by, at, found));
         }
-        if (waiting > 0 && !nextOver.isAfter(now)) {
+        if (!nextOver.isAfter(now)) {
             nextOver = Instant.MAX;
             awaited.values().forEach(those -> those.values().removeIf(a -> over(a, now, inReach, found)));
         }
@@ -409,15 +765,80 @@ public final class Detector {
             next(due);
             return false;
         }
-        boolean silent = silence.filter(s -> s.covers(a.event(), now)).isPresent();
-        if (silent || !inReach.test(a.event().key().system())) {
+        if (silence.covers(a.event(), now) || !inReach.test(a.event().key().system())) {
             // Whether it followed is known once what was kept has come.
             next(now.plus(Silence.AFTER));
             return false;
         }
-        waiting--;
-        Instant at = a.event().time();
-        found.add(new Raised(a.rule(), a.subject(), a.event(), at, at));
+        if (!followedInTheLog(a)) {
+            Instant at = a.event().time();
+            Happened h = new Happened(a.event().kind(), a.event(), at, a.subject());
+            found.add(new Raised(a.rule(), topic(a.rule(), h), a.subject(), a.event(), at, at));
+        }
         return true;
+    }
+
+    // ---- Over a restart
+
+    /**
+     * Begins in the middle of a log.
+     *
+     * @param latest what is stored so far is not later than this
+     */
+    void beginAfter(Instant latest) {
+        latestBefore = latest;
+    }
+
+    /** One event after which something is to follow. */
+    record Pending(String rule, EventKey event) {}
+
+    /** What is counted of one place, person or badge, where it follows from no stored event. */
+    record Count(String rule, Optional<Subject> place, Optional<Bearer> bearer, Counted.Held<String> held) {}
+
+    /** What is held in memory and cannot be read from the log again. */
+    record State(DoorWatch.State doors, Silence.State silence, List<Pending> pending, List<Count> counts) {}
+
+    State state() {
+        List<Pending> pending = new ArrayList<>();
+        awaited.forEach((rule, those) -> those.keySet().forEach(k -> pending.add(new Pending(rule, k))));
+        List<Count> counts = new ArrayList<>();
+        counted.forEach((rule, c) -> {
+            if (Stream.concat(c.often().kinds().stream(), c.often().unless().stream())
+                    .anyMatch(FOLLOWING::contains)) {
+                c.held()
+                        .forEach(h -> counts.add(new Count(
+                                rule,
+                                h.key() instanceof Subject s ? Optional.of(s) : Optional.empty(),
+                                h.key() instanceof Bearer b ? Optional.of(b) : Optional.empty(),
+                                new Counted.Held<>("", h.entries(), h.breaks(), h.completeFrom()))));
+            }
+        });
+        return new State(doors.state(), silence.state(), pending, counts);
+    }
+
+    /**
+     * Goes on from a state; what its rules are about by now holds.
+     *
+     * @throws EventLogException if the log cannot be read
+     */
+    void restore(State state) {
+        doors.restore(state.doors(), history::byKey);
+        silence.restore(state.silence());
+        for (Pending pending : state.pending()) {
+            history.byKey(pending.event()).ifPresent(e -> at(pending.rule(), e.time())
+                    .filter(r -> r.when() instanceof Rule.Unfollowed)
+                    .ifPresent(r -> look(r, new Happened(e.kind(), e, e.time(), Subject.of(e)), new ArrayList<>(0))));
+        }
+        for (Count count : state.counts()) {
+            Object key = count.place().<Object>map(s -> s).or(count::bearer).orElse(null);
+            if (key != null && enabled(count.rule()).map(Rule::when).orElse(null) instanceof Rule.Often often) {
+                counted(enabled(count.rule()).orElseThrow(), often)
+                        .restore(new Counted.Held<>(
+                                key,
+                                count.held().entries(),
+                                count.held().breaks(),
+                                count.held().completeFrom()));
+            }
+        }
     }
 }

@@ -4,7 +4,6 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
-import java.util.Comparator;
 import java.util.EnumMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -20,11 +19,12 @@ import java.util.stream.Collectors;
  * and ends with fewer than five.
  *
  * @param raised alarms that were raised in the span
- * @param seen how long it took until half of those that were seen were
- * @param seenMost how long it took until nine in ten of them were
+ * @param calls how often alarms called in the span: once when raised, and again each time an acknowledged alarm returned
+ * @param seen median time from a call to its acknowledgement
+ * @param seenMost 90th percentile of the same
  * @param finished how long it took until half of those that were finished were
  * @param finishedMost how long it took until nine in ten of them were
- * @param perTen alarms in ten minutes, on average
+ * @param perTen calls in ten minutes, on average
  * @param worstTen in the worst of the ten minutes that the span is cut into
  * @param tens how many there were in each of those that had any, by number from the beginning
  * @param places how many there were about what, the most first
@@ -35,6 +35,7 @@ import java.util.stream.Collectors;
  */
 public record Figures(
         int raised,
+        int calls,
         Optional<Duration> seen,
         Optional<Duration> seenMost,
         Optional<Duration> finished,
@@ -66,7 +67,7 @@ public record Figures(
     /**
      * Too many at once.
      *
-     * @param alarms how many were raised in it
+     * @param alarms how many calls there were in it
      */
     public record Flood(Instant from, Instant to, int alarms) {}
 
@@ -77,19 +78,30 @@ public record Figures(
                         && a.origin().raised().isBefore(to))
                 .toList();
         TreeMap<Long, Integer> tens = new TreeMap<>();
-        then.forEach(a -> tens.merge(Duration.between(from, a.origin().raised()).dividedBy(TEN), 1, Integer::sum));
-        List<Duration> seen = times(then, a -> a.acknowledged().map(Alarm.By::when));
+        List<Instant> calls = alarms.stream()
+                .flatMap(a -> a.calls().stream())
+                .filter(t -> !t.isBefore(from) && t.isBefore(to))
+                .sorted()
+                .toList();
+        calls.forEach(t -> tens.merge(Duration.between(from, t).dividedBy(TEN), 1, Integer::sum));
+        List<Duration> seen = alarms.stream()
+                .flatMap(a -> a.answers().stream())
+                .filter(c -> !c.since().isBefore(from) && c.since().isBefore(to))
+                .map(Alarm.Answer::waited)
+                .sorted()
+                .toList();
         List<Duration> finished = times(then, a -> a.finished().map(f -> f.by().when()));
         double spans = Math.max(1, Duration.between(from, to).toMillis() / (double) TEN.toMillis());
         Map<Outcome, Integer> outcomes = new EnumMap<>(Outcome.class);
         then.forEach(a -> a.finished().ifPresent(f -> outcomes.merge(f.outcome(), 1, Integer::sum)));
         return new Figures(
                 then.size(),
+                calls.size(),
                 share(seen, 0.5),
                 share(seen, 0.9),
                 share(finished, 0.5),
                 share(finished, 0.9),
-                then.size() / spans,
+                calls.size() / spans,
                 tens.values().stream().mapToInt(Integer::intValue).max().orElse(0),
                 tens,
                 most(then.stream().collect(Collectors.toMap(a -> a.origin().subject(), a -> 1, Integer::sum))),
@@ -97,7 +109,7 @@ public record Figures(
                 most(then.stream()
                         .filter(a -> a.times() > CHATTERING)
                         .collect(Collectors.toMap(a -> a.origin().subject(), Alarm::times, Integer::sum))),
-                floods(then));
+                floods(calls));
     }
 
     private static List<Duration> times(List<Alarm> alarms, Function<Alarm, Optional<Instant>> until) {
@@ -125,11 +137,7 @@ public record Figures(
         return sorted;
     }
 
-    private static List<Flood> floods(List<Alarm> alarms) {
-        List<Instant> times = alarms.stream()
-                .map(a -> a.origin().raised())
-                .sorted(Comparator.naturalOrder())
-                .toList();
+    private static List<Flood> floods(List<Instant> times) {
         List<Flood> floods = new ArrayList<>();
         int first = 0;
         int begun = -1;

@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.function.Supplier;
 import org.custodia.core.access.Timetable;
+import org.custodia.core.event.Event;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.SiteModel;
@@ -16,6 +17,21 @@ import org.custodia.core.site.SystemId;
 public interface Known {
     /** All places as they stand. */
     SiteModel sites();
+
+    /** All places as they stood at an instant. */
+    default SiteModel sitesAt(Instant at) {
+        return sites();
+    }
+
+    /** The person an event is about: as its system said, else the holder of the badge then; nothing where that is not known. */
+    default Optional<PersonId> personOf(Event event) {
+        return event.person();
+    }
+
+    /** The company that somebody was of; nothing where that is not known. */
+    default Optional<String> companyOf(PersonId person, Instant at) {
+        return Optional.empty();
+    }
 
     /** What kind of person somebody was (staff, contractor …); nothing where that is not known. */
     Optional<String> kindOf(PersonId person, Instant at);

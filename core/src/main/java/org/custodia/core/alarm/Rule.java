@@ -1,11 +1,11 @@
 package org.custodia.core.alarm;
 
 import java.time.Duration;
+import java.time.Instant;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import java.util.function.Function;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
@@ -24,6 +24,7 @@ import org.custodia.core.site.SystemId;
  * @param version goes up by one with each change; 0 for one that ships and that nobody has changed
  * @param name as people call what it tells of
  * @param on whether it is watched
+ * @param holding a state that has to hold when it happens
  * @param then what is done when it is found, beside raising an alarm
  */
 public record Rule(
@@ -35,8 +36,24 @@ public record Rule(
         Where where,
         Who who,
         Hours during,
+        Optional<Holding> holding,
         Priority priority,
         Then then) {
+    /** A rule that does not depend on a state. */
+    public Rule(
+            String id,
+            long version,
+            String name,
+            boolean on,
+            When when,
+            Where where,
+            Who who,
+            Hours during,
+            Priority priority,
+            Then then) {
+        this(id, version, name, on, when, where, who, during, Optional.empty(), priority, then);
+    }
+
     /** Characters of an id. */
     public static final int LONGEST_ID = 60;
 
@@ -88,7 +105,34 @@ public record Rule(
     public enum Per {
         PLACE,
         PERSON,
-        BADGE
+        BADGE,
+        /** All that happens at one site. */
+        SITE
+    }
+
+    /** Where a state has to hold, seen from where something happens. */
+    public enum Extent {
+        /** At the same door or device. */
+        PLACE,
+        /** Anywhere at the same site. */
+        SITE,
+        ANYWHERE
+    }
+
+    /**
+     * A state that begins and ends with events, such as an armed intruder panel.
+     *
+     * @param begins kinds of events with which it begins
+     * @param ends kinds of events with which it ends
+     */
+    public record Holding(Set<EventKind> begins, Set<EventKind> ends, Extent extent) {
+        public Holding {
+            begins = some(begins);
+            ends = some(ends);
+            if (begins.stream().anyMatch(ends::contains)) {
+                throw new IllegalArgumentException("what begins a state does not end it");
+            }
+        }
     }
 
     /**
@@ -97,10 +141,53 @@ public record Rule(
      * @param unless what starts the count anew when it happens in between, so that it has to be so often in a row
      * @param times at least 2, at most {@link Detector#MOST_TIMES}
      * @param within more than nothing, at most {@link #MOST_WITHIN}
+     * @param differentDoors whether it has to be at so many different doors
      */
     public record Often(
-            Set<EventKind> kinds, Set<String> reasons, Set<EventKind> unless, int times, Duration within, Per per)
+            Set<EventKind> kinds,
+            Set<String> reasons,
+            Set<EventKind> unless,
+            int times,
+            Duration within,
+            Per per,
+            boolean differentDoors)
             implements When {
+        /** The same so many times. */
+        public Often times(int other) {
+            return new Often(kinds, reasons, unless, other, within, per, differentDoors);
+        }
+
+        /** The same within another time. */
+        public Often within(Duration other) {
+            return new Often(kinds, reasons, unless, times, other, per, differentDoors);
+        }
+
+        /** The same, counted apart by something else. */
+        public Often per(Per other) {
+            return new Often(kinds, reasons, unless, times, within, other, differentDoors && other != Per.PLACE);
+        }
+
+        /** The same for other reasons. */
+        public Often reasons(Set<String> others) {
+            return new Often(kinds, others, unless, times, within, per, differentDoors);
+        }
+
+        /** The same, counted anew by other kinds of events. */
+        public Often unless(Set<EventKind> others) {
+            return new Often(kinds, reasons, others, times, within, per, differentDoors);
+        }
+
+        /** The same at different doors, or at whatever doors. */
+        public Often differentDoors(boolean now) {
+            return new Often(kinds, reasons, unless, times, within, per, now);
+        }
+
+        /** Something so many times, at whatever doors. */
+        public Often(
+                Set<EventKind> kinds, Set<String> reasons, Set<EventKind> unless, int times, Duration within, Per per) {
+            this(kinds, reasons, unless, times, within, per, false);
+        }
+
         /** Nothing is counted together over more than this. */
         public static final Duration MOST_WITHIN = Duration.ofHours(24);
 
@@ -116,6 +203,9 @@ public record Rule(
             }
             if (within.isNegative() || within.isZero() || within.compareTo(MOST_WITHIN) > 0) {
                 throw new IllegalArgumentException("it is counted over at most a day");
+            }
+            if (differentDoors && per == Per.PLACE) {
+                throw new IllegalArgumentException("one place has not several doors");
             }
         }
     }
@@ -144,18 +234,33 @@ public record Rule(
     }
 
     /**
-     * Something after which something else was to follow at the same place and did not.
+     * Something after which something else was to follow and did not: at the same place, or by the same person.
      *
-     * @param within more than nothing, at most an hour
+     * @param within more than nothing; at most an hour, or a day where it is about the same person
+     * @param samePerson whether a person who went in has to go out again: then what happens on the exit side begins nothing,
+     *     and only what the same person does on the exit side, at any door that the rule is about, counts as having followed
      */
-    public record Unfollowed(Set<EventKind> kinds, Set<EventKind> by, Duration within) implements When {
+    public record Unfollowed(Set<EventKind> kinds, Set<EventKind> by, Duration within, boolean samePerson)
+            implements When {
+        /** The longest time for which anything is waited for at one place. */
+        public static final Duration MOST_AT_ONE_PLACE = Duration.ofHours(1);
+
+        /** The longest time for which a person is waited for. */
+        public static final Duration MOST_FOR_A_PERSON = Duration.ofHours(24);
+
+        /** Something that was to follow at the same place. */
+        public Unfollowed(Set<EventKind> kinds, Set<EventKind> by, Duration within) {
+            this(kinds, by, within, false);
+        }
+
         public Unfollowed {
             kinds = some(kinds);
             by = some(by);
-            if (within.isNegative() || within.isZero() || within.compareTo(Duration.ofHours(1)) > 0) {
-                throw new IllegalArgumentException("it is waited for at most an hour");
+            Duration most = samePerson ? MOST_FOR_A_PERSON : MOST_AT_ONE_PLACE;
+            if (within.isNegative() || within.isZero() || within.compareTo(most) > 0) {
+                throw new IllegalArgumentException("it is waited for at most " + most.toHours() + " h");
             }
-            if (kinds.stream().anyMatch(by::contains)) {
+            if (!samePerson && kinds.stream().anyMatch(by::contains)) {
                 throw new IllegalArgumentException("what is waited for is something else");
             }
         }
@@ -180,9 +285,27 @@ public record Rule(
         }
     }
 
-    /** Where it has to happen; anywhere where all are empty, at any of them otherwise. A door is in the zones on both sides. */
+    /** The kind of device that a panic button is, as the link protocol has it. */
+    public static final String PANIC_BUTTON = "panic-button";
+
+    /** The kind of device that a fire contact is, as the link protocol has it. */
+    public static final String FIRE_CONTACT = "fire-contact";
+
+    /**
+     * Where it has to happen: at any of these places, or anywhere where none is named; and, where kinds of devices are named,
+     * only there. A door is in the zones on both sides.
+     *
+     * @param deviceKinds kinds of devices, one of which it has to be; any, or none at all, where it is empty
+     * @param exceptDeviceKinds kinds of devices that it must not be
+     */
     public record Where(
-            Set<DoorId> doors, Set<Zone> zones, Set<SiteId> sites, Set<SystemId> systems, Set<DeviceId> devices) {
+            Set<DoorId> doors,
+            Set<Zone> zones,
+            Set<SiteId> sites,
+            Set<SystemId> systems,
+            Set<DeviceId> devices,
+            Set<String> deviceKinds,
+            Set<String> exceptDeviceKinds) {
         /** Anywhere. */
         public static final Where ANYWHERE = new Where(Set.of(), Set.of(), Set.of(), Set.of(), Set.of());
 
@@ -192,6 +315,35 @@ public record Rule(
             sites = Set.copyOf(sites);
             systems = Set.copyOf(systems);
             devices = Set.copyOf(devices);
+            deviceKinds = Set.copyOf(deviceKinds);
+            exceptDeviceKinds = Set.copyOf(exceptDeviceKinds);
+        }
+
+        /** At some places, of whatever kind the devices there are. */
+        public Where(
+                Set<DoorId> doors, Set<Zone> zones, Set<SiteId> sites, Set<SystemId> systems, Set<DeviceId> devices) {
+            this(doors, zones, sites, systems, devices, Set.of(), Set.of());
+        }
+
+        /** At all devices of some kinds. */
+        public static Where ofDevices(Set<String> kinds) {
+            return new Where(Set.of(), Set.of(), Set.of(), Set.of(), Set.of(), kinds, Set.of());
+        }
+
+        /** Anywhere but at devices of some kinds. */
+        public static Where exceptDevices(Set<String> kinds) {
+            return new Where(Set.of(), Set.of(), Set.of(), Set.of(), Set.of(), Set.of(), kinds);
+        }
+
+        /** The same kinds of devices at other places. */
+        public Where at(
+                Set<DoorId> otherDoors,
+                Set<Zone> otherZones,
+                Set<SiteId> otherSites,
+                Set<SystemId> otherSystems,
+                Set<DeviceId> otherDevices) {
+            return new Where(
+                    otherDoors, otherZones, otherSites, otherSystems, otherDevices, deviceKinds, exceptDeviceKinds);
         }
 
         /** At some doors. */
@@ -199,7 +351,13 @@ public record Rule(
             return new Where(doors, Set.of(), Set.of(), Set.of(), Set.of());
         }
 
+        /** Whether no place is named, and no kind of device. */
         public boolean anywhere() {
+            return anyPlace() && deviceKinds.isEmpty() && exceptDeviceKinds.isEmpty();
+        }
+
+        /** Whether no place is named. */
+        public boolean anyPlace() {
             return doors.isEmpty() && onlyDoors();
         }
 
@@ -210,39 +368,75 @@ public record Rule(
     }
 
     /**
-     * Who has to be in it.
+     * Some people.
      *
-     * @param people one of them
-     * @param kinds of person, one of which it is; anybody or nobody where people and kinds are empty
-     * @param unknown whether it has to be somebody who is not known
+     * @param people by id
+     * @param kinds of person (staff, contractor …)
+     * @param companies by name
      */
-    public record Who(Set<PersonId> people, Set<String> kinds, boolean unknown) {
-        /** Anybody, or nobody. */
-        public static final Who ANYBODY = new Who(Set.of(), Set.of(), false);
+    public record People(Set<PersonId> people, Set<String> kinds, Set<String> companies) {
+        /** Nobody. */
+        public static final People NONE = new People(Set.of(), Set.of(), Set.of());
 
-        public Who {
+        public People {
             people = Set.copyOf(people);
             kinds = Set.copyOf(kinds);
-            if (unknown && !(people.isEmpty() && kinds.isEmpty())) {
-                throw new IllegalArgumentException("somebody who is not known is none of these people");
+            companies = Set.copyOf(companies);
+        }
+
+        public boolean isEmpty() {
+            return people.isEmpty() && kinds.isEmpty() && companies.isEmpty();
+        }
+
+        private boolean contains(PersonId person, Known known, Instant at) {
+            return people.contains(person)
+                    || !kinds.isEmpty()
+                            && known.kindOf(person, at).filter(kinds::contains).isPresent()
+                    || !companies.isEmpty()
+                            && known.companyOf(person, at)
+                                    .filter(companies::contains)
+                                    .isPresent();
+        }
+    }
+
+    /**
+     * Who has to be in it.
+     *
+     * @param of one of these people; anybody or nobody where it is empty
+     * @param except none of these people
+     * @param unknown whether it has to be a person who is not known
+     */
+    public record Who(People of, People except, boolean unknown) {
+        /** Anybody, or nobody. */
+        public static final Who ANYBODY = new Who(People.NONE, People.NONE, false);
+
+        public Who {
+            if (unknown && !(of.isEmpty() && except.isEmpty())) {
+                throw new IllegalArgumentException("a person who is not known is none of these people");
             }
+        }
+
+        /** Some people, or one who is not known. */
+        public Who(Set<PersonId> people, Set<String> kinds, boolean unknown) {
+            this(new People(people, kinds, Set.of()), People.NONE, unknown);
         }
 
         boolean anybody() {
-            return !unknown && people.isEmpty() && kinds.isEmpty();
+            return !unknown && of.isEmpty() && except.isEmpty();
         }
 
         /**
-         * @param kind what kind of person somebody is, where that is known
+         * Whether an event is about one of them.
+         *
+         * @param person who is in it, where that is known
          */
-        boolean includes(Optional<PersonId> person, Function<PersonId, Optional<String>> kind) {
+        boolean includes(Optional<PersonId> person, Known known, Instant at) {
             if (unknown) {
                 return person.isEmpty();
             }
-            return anybody()
-                    || person.filter(people::contains).isPresent()
-                    || !kinds.isEmpty()
-                            && person.flatMap(kind).filter(kinds::contains).isPresent();
+            return (of.isEmpty()
+                            || person.filter(p -> of.contains(p, known, at)).isPresent())
+                    && person.filter(p -> except.contains(p, known, at)).isEmpty();
         }
     }
 
@@ -336,20 +530,64 @@ public record Rule(
         }
     }
 
+    /** The same under another name. */
+    public Rule name(String other) {
+        return new Rule(id, version, other, on, when, where, who, during, holding, priority, then);
+    }
+
+    /** The same with another priority. */
+    public Rule priority(Priority other) {
+        return new Rule(id, version, name, on, when, where, who, during, holding, other, then);
+    }
+
+    /** The same about something else that happens. */
+    public Rule when(When other) {
+        return new Rule(id, version, name, on, other, where, who, during, holding, priority, then);
+    }
+
+    /** The same at other places. */
+    public Rule where(Where other) {
+        return new Rule(id, version, name, on, when, other, who, during, holding, priority, then);
+    }
+
+    /** The same about other people. */
+    public Rule who(Who other) {
+        return new Rule(id, version, name, on, when, where, other, during, holding, priority, then);
+    }
+
+    /** The same at other hours. */
+    public Rule during(Hours other) {
+        return new Rule(id, version, name, on, when, where, who, other, holding, priority, then);
+    }
+
+    /** The same while another state holds. */
+    public Rule holding(Optional<Holding> other) {
+        return new Rule(id, version, name, on, when, where, who, during, other, priority, then);
+    }
+
+    /** The same with something else done. */
+    public Rule then(Then other) {
+        return new Rule(id, version, name, on, when, where, who, during, holding, priority, other);
+    }
+
     /** The same in another version. */
     public Rule version(long other) {
-        return new Rule(id, other, name, on, when, where, who, during, priority, then);
+        return new Rule(id, other, name, on, when, where, who, during, holding, priority, then);
     }
 
     /** The same, switched on or off. */
     public Rule on(boolean now) {
-        return new Rule(id, version, name, now, when, where, who, during, priority, then);
+        return new Rule(id, version, name, now, when, where, who, during, holding, priority, then);
     }
 
-    /** All kinds of events that it looks at: of which it begins, ends, begins anew, or is called off. */
+    /** All kinds of events that it looks at: of which it begins, ends, begins anew, or is called off, and those of its state. */
     Set<EventKind> looksAt() {
         Set<EventKind> all = new HashSet<>(when.kinds());
         all.addAll(endedBy());
+        holding.ifPresent(h -> {
+            all.addAll(h.begins());
+            all.addAll(h.ends());
+        });
         if (when instanceof Unfollowed unfollowed) {
             all.addAll(unfollowed.by());
         } else if (when instanceof Often often) {
@@ -369,7 +607,13 @@ public record Rule(
                 once("forced", "Forced open", Priority.URGENT, Set.of(Kinds.FORCED), Set.of(Kinds.CLOSED)),
                 once("duress", "Duress PIN", Priority.URGENT, Set.of(Kinds.DURESS), Set.of()),
                 once("intruder", "Intruder alarm", Priority.URGENT, Set.of(Kinds.PANEL_ALARM), Set.of()),
-                once("input", "Input tripped", Priority.CAUTION, Set.of(Kinds.INPUT_ON), Set.of(Kinds.INPUT_OFF)),
+                input("panic", "Panic button", Priority.URGENT, Where.ofDevices(Set.of(PANIC_BUTTON))),
+                input("fire", "Fire contact", Priority.URGENT, Where.ofDevices(Set.of(FIRE_CONTACT))),
+                input(
+                        "input",
+                        "Input tripped",
+                        Priority.CAUTION,
+                        Where.exceptDevices(Set.of(PANIC_BUTTON, FIRE_CONTACT))),
                 once("held", "Held open", Priority.CAUTION, Set.of(Kinds.HELD), Set.of(Kinds.CLOSED)),
                 once(
                         "controller",
@@ -395,7 +639,8 @@ public record Rule(
                 of(
                         "badge-refused-often",
                         "One badge refused at door after door",
-                        new Often(Set.of(Kinds.REFUSED), Set.of(), Set.of(), 4, Duration.ofMinutes(30), Per.BADGE),
+                        new Often(
+                                Set.of(Kinds.REFUSED), Set.of(), Set.of(), 3, Duration.ofMinutes(30), Per.BADGE, true),
                         Priority.LOW),
                 of(
                         "stopped-badge",
@@ -428,14 +673,22 @@ public record Rule(
                         Priority.LOW));
     }
 
+    private static Rule input(String id, String name, Priority priority, Where where) {
+        return of(id, name, new Once(Set.of(Kinds.INPUT_ON), Set.of(), Set.of(Kinds.INPUT_OFF)), where, priority);
+    }
+
     private static Rule of(String id, String name, When when, Priority priority) {
+        return of(id, name, when, Where.ANYWHERE, priority);
+    }
+
+    private static Rule of(String id, String name, When when, Where where, Priority priority) {
         return new Rule(
                 id,
                 0,
                 name,
                 true,
                 when,
-                Where.ANYWHERE,
+                where,
                 Who.ANYBODY,
                 Hours.ALWAYS,
                 priority,

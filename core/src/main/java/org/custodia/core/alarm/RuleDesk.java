@@ -75,10 +75,23 @@ public final class RuleDesk {
         return List.copyOf(all.values());
     }
 
+    /** All rules with all their versions; one that ships was always there. */
+    private List<RuleTimeline> timelines() {
+        Map<String, List<RuleTimeline.Version>> all = new LinkedHashMap<>();
+        for (Rule rule : Rule.shipped()) {
+            all.computeIfAbsent(rule.id(), i -> new ArrayList<>())
+                    .add(new RuleTimeline.Version(Instant.MIN, Optional.of(rule)));
+        }
+        versions.all()
+                .forEach((id, some) -> some.forEach(s -> all.computeIfAbsent(id, i -> new ArrayList<>())
+                        .add(new RuleTimeline.Version(s.since(), s.value()))));
+        List<RuleTimeline> timelines = new ArrayList<>();
+        all.forEach((id, some) -> timelines.add(new RuleTimeline(id, some)));
+        return timelines;
+    }
+
     private void watch() {
-        alarms.watch(standing().stream()
-                .map(s -> new AlarmDesk.Watched(s.rule(), s.since()))
-                .toList());
+        alarms.watch(timelines());
     }
 
     /**

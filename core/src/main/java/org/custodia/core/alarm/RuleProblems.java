@@ -70,12 +70,18 @@ final class RuleProblems {
         if (!rule.who().anybody() && !rule.who().unknown() && !ofPeople) {
             add("rule.nobody-in-it");
         }
-        boolean byPerson = rule.when() instanceof Rule.Often often && often.per() != Rule.Per.PLACE;
+        boolean byPerson = rule.when() instanceof Rule.Often often
+                && (often.per() == Rule.Per.PERSON || often.per() == Rule.Per.BADGE);
         if (byPerson && !ofPeople) {
             add("rule.nobody-to-count");
         }
         if (rule.who().unknown() && rule.when() instanceof Rule.Often often && often.per() == Rule.Per.PERSON) {
             add("rule.unknown-counted");
+        }
+        if (!reasons.isEmpty()
+                && kinds.contains(Kinds.REFUSED)
+                && kinds.stream().anyMatch(k -> !k.equals(Kinds.REFUSED))) {
+            add("rule.reasons-of-refusals");
         }
         if (rule.during().holidays() == Hours.Holidays.ALL_DAY
                 && rule.during().spans().isEmpty()) {

@@ -99,7 +99,9 @@ public record RuleTrial(
             Known known,
             DoubleConsumer told,
             Cancellation cancellation) {
-        Run run = new Run(new Detector(rules, known), from);
+        Detector detector =
+                new Detector(rules.stream().map(RuleTimeline::always).toList(), known, History.inTime(log));
+        Run run = new Run(detector, from);
         Set<EventKind> kinds =
                 Kinds.all().stream().filter(run.detector::looksAt).collect(Collectors.toCollection(HashSet::new));
         // Kinds of the site's own are not among those that are known here.
@@ -125,7 +127,7 @@ public record RuleTrial(
     private static final class Run {
         private final Detector detector;
         private final Instant from;
-        private final Map<String, Open> open = new HashMap<>();
+        private final Map<Topic, Open> open = new HashMap<>();
         private final List<Called> called = new ArrayList<>();
         private final List<Instant> times = new ArrayList<>();
         private final Map<Subject, Integer> places = new HashMap<>();
@@ -154,16 +156,17 @@ public record RuleTrial(
 
         void found(List<Detector.Finding> findings) {
             for (Detector.Finding finding : findings) {
-                String topic = finding.rule().id() + " " + finding.subject();
                 if (finding instanceof Detector.Raised raised) {
-                    raised(topic, raised);
+                    raised(raised.topic(), raised);
                 } else {
-                    open.remove(topic);
+                    open.keySet()
+                            .removeIf(t -> t.rule().equals(finding.rule().id())
+                                    && t.place().equals(Optional.of(finding.subject())));
                 }
             }
         }
 
-        private void raised(String topic, Detector.Raised raised) {
+        private void raised(Topic topic, Detector.Raised raised) {
             Open before = open.get(topic);
             boolean joins = before != null
                     && (before.lasts

@@ -4,6 +4,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -63,5 +64,23 @@ final class Silence {
                         || Optional.ofNullable(heard.get(w))
                                 .filter(t -> now.isBefore(t.plus(AFTER)) && !now.isBefore(t))
                                 .isPresent());
+    }
+
+    /**
+     * What is silent, and when what was silent was heard again.
+     *
+     * @param heard in the order of {@code of}
+     */
+    record State(List<String> silent, List<String> of, List<Instant> heard) {}
+
+    State state() {
+        return new State(List.copyOf(silent), List.copyOf(heard.keySet()), List.copyOf(heard.values()));
+    }
+
+    void restore(State state) {
+        silent.addAll(state.silent());
+        for (int i = 0; i < Math.min(state.of().size(), state.heard().size()); i++) {
+            heard.put(state.of().get(i), state.heard().get(i));
+        }
     }
 }

@@ -2,6 +2,8 @@ package org.custodia.core.alarm;
 
 import java.time.Duration;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 import org.custodia.core.event.Event;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
@@ -28,7 +30,9 @@ public record Subject(Sort sort, String id) {
         DEVICE,
         CAMERA,
         CONTROLLER,
-        SYSTEM
+        SYSTEM,
+        /** A whole site. */
+        SITE
     }
 
     /** What an event is about: the nearest thing that it names. */
@@ -53,6 +57,7 @@ public record Subject(Sort sort, String id) {
                         case CAMERA -> new CameraId(id).value();
                         case CONTROLLER -> new ControllerId(id).value();
                         case SYSTEM -> new SystemId(id).value();
+                        case SITE -> new SiteId(id).value();
                     };
             return Optional.of(new Subject(sort, itself));
         } catch (IllegalArgumentException e) {
@@ -78,6 +83,14 @@ public record Subject(Sort sort, String id) {
         return sort == Sort.DOOR ? Optional.of(new DoorId(id)) : Optional.empty();
     }
 
+    /** All sites that it is at; none for what is of no site, or is not known. A controller may drive doors of several. */
+    public Set<SiteId> sites(SiteModel sites) {
+        if (sort == Sort.CONTROLLER) {
+            return sites.doorsOf(new ControllerId(id)).stream().map(Door::site).collect(Collectors.toSet());
+        }
+        return site(sites).map(Set::of).orElse(Set.of());
+    }
+
     /** Where it is; nothing for what is of no one site, or is not known. */
     public Optional<SiteId> site(SiteModel sites) {
         return switch (sort) {
@@ -87,6 +100,7 @@ public record Subject(Sort sort, String id) {
             case CONTROLLER ->
                 sites.doorsOf(new ControllerId(id)).stream().findFirst().map(Door::site);
             case SYSTEM -> Optional.empty();
+            case SITE -> Optional.of(new SiteId(id));
         };
     }
 
@@ -103,7 +117,7 @@ public record Subject(Sort sort, String id) {
                                 .flatMap(Device::door)
                                 .flatMap(d -> cameraOf(d, sites)));
             case CAMERA -> sites.camera(new CameraId(id));
-            case CONTROLLER, SYSTEM -> Optional.empty();
+            case CONTROLLER, SYSTEM, SITE -> Optional.empty();
         };
     }
 

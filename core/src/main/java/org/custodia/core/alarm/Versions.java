@@ -25,6 +25,9 @@ public interface Versions<T> {
     /** What was said last of each of which anything was said, by id. */
     Map<String, Said<T>> newest();
 
+    /** All that was ever said, by id, the oldest first. */
+    Map<String, List<Said<T>>> all();
+
     /** All that was said of one, the newest first. */
     List<Said<T>> versions(String id);
 

@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
 import org.custodia.core.event.Event;
@@ -187,6 +188,62 @@ public final class DoorWatch {
             w.inReach = event.received();
         }
         expect(w);
+    }
+
+    /**
+     * What is known of one door.
+     *
+     * @param course as {@link DoorCourse#write} has it
+     * @param opened the event with which it opened, while it is open
+     */
+    public record DoorPart(
+            DoorId door,
+            String course,
+            Instant latest,
+            Optional<EventKey> opened,
+            Optional<Instant> heldTold,
+            Instant inReach,
+            List<EventKey> grants) {}
+
+    /** What is known of all doors, to go on from after a restart. */
+    public record State(List<DoorPart> doors) {}
+
+    /** What is known so far. */
+    public State state() {
+        return new State(doors.values().stream()
+                .map(w -> new DoorPart(
+                        w.door.id(),
+                        w.course.write(),
+                        w.latest,
+                        Optional.ofNullable(w.opened).map(Event::key),
+                        w.heldTold,
+                        w.inReach,
+                        List.copyOf(w.grants.keySet())))
+                .toList());
+    }
+
+    /**
+     * Goes on from what was known. Doors that are gone, or that cannot be read, begin anew.
+     *
+     * @param events finds an event by its key
+     */
+    public void restore(State state, Function<EventKey, Optional<Event>> events) {
+        for (DoorPart part : state.doors()) {
+            Optional<Door> door = sites.get().door(part.door());
+            Optional<DoorCourse> course = door.flatMap(d -> DoorCourse.read(d, part.course()));
+            if (course.isEmpty()) {
+                continue;
+            }
+            Watched w = new Watched(door.get());
+            w.course = course.get();
+            w.latest = part.latest();
+            w.opened = part.opened().flatMap(events).orElse(null);
+            w.heldTold = part.heldTold();
+            w.inReach = part.inReach();
+            part.grants().forEach(k -> events.apply(k).ifPresent(e -> w.grants.put(k, e)));
+            doors.put(part.door(), w);
+            expect(w);
+        }
     }
 
     private void outcome(Watched w, EventKey grant, GrantOutcome outcome, Listener told) {

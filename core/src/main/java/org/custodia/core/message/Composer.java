@@ -66,13 +66,14 @@ public final class Composer {
         Alarm alarm = alarms.find(entry.slip().alarm(), entry.slip().raised())
                 .orElseThrow(() -> new NotSentException(NotSentException.Why.REFUSED, Saying.of("message.alarm-gone")));
         SiteModel places = sites.get();
+        Alarm.Occurrence calling = alarm.calling();
         Optional<Camera> camera = way instanceof Receiver.Mail mail
                         && mail.picture()
                         && entry.slip().occasion() == Occasion.RAISED
-                ? alarm.origin().subject().camera(places)
+                ? calling.subject().camera(places)
                 : Optional.empty();
         Optional<RecorderLink.Still> picture =
-                camera.flatMap(c -> still(c, alarm.origin().since().plus(SEEN_AFTER)));
+                camera.flatMap(c -> still(c, calling.at().plus(SEEN_AFTER)));
         Message message = new Message(
                 entry.id(),
                 entry.attempts() + 1,
@@ -80,13 +81,11 @@ public final class Composer {
                 clock.instant(),
                 entry.slip().occasion(),
                 Optional.of(alarm),
-                alarm.origin().subject().door().flatMap(places::door),
-                alarm.origin().subject().site(places).flatMap(s -> places.sites().stream()
+                calling.subject().door().flatMap(places::door),
+                calling.subject().site(places).flatMap(s -> places.sites().stream()
                         .filter(x -> x.id().equals(s))
                         .findFirst()),
-                alarm.origin()
-                        .person()
-                        .flatMap(p -> people.person(p, alarm.origin().since()).value()),
+                calling.person().flatMap(p -> people.person(p, calling.at()).value()),
                 picture);
         return new Composed(message, phrasing.of(message), camera.isPresent() && picture.isEmpty());
     }

@@ -22,6 +22,7 @@ import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLog;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.OnRecord;
+import org.custodia.core.event.Snapshots;
 import org.custodia.core.evidence.Candidate;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.PictureLag;
@@ -71,6 +72,7 @@ public final class PairDesk implements AutoCloseable {
             Sites sites,
             EventLog log,
             EventIntake intake,
+            Snapshots snapshots,
             EvidenceSearch evidence,
             PairSheets sheets,
             Clock clock) {
@@ -80,7 +82,7 @@ public final class PairDesk implements AutoCloseable {
         this.evidence = evidence;
         this.sheets = sheets;
         this.clock = clock;
-        this.judgements = new PairJudgements(log, intake);
+        this.judgements = new PairJudgements(log, intake, snapshots);
         evidence.onCheck(this::judge);
     }
 
@@ -205,7 +207,12 @@ public final class PairDesk implements AutoCloseable {
     }
 
     private Event.Builder change(String change, Pairing pairing, Actor actor) {
-        return OnRecord.setUp("pair", change, actor, clock.instant())
+        return change(change, pairing, actor, clock.instant());
+    }
+
+    /** The event recording what an operator did with a pair. */
+    static Event.Builder change(String change, Pairing pairing, Actor actor, Instant now) {
+        return OnRecord.setUp("pair", change, actor, now)
                 .door(pairing.door())
                 .detail("camera", pairing.camera().value())
                 .detail("side", pairing.side().name())

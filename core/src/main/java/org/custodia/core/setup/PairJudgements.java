@@ -1,52 +1,67 @@
 package org.custodia.core.setup;
 
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import org.custodia.core.event.Event;
-import org.custodia.core.event.EventField;
 import org.custodia.core.event.EventIntake;
+import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLog;
-import org.custodia.core.event.EventQuery;
-import org.custodia.core.event.Filter;
 import org.custodia.core.event.Kinds;
-import org.custodia.core.event.LogFollower;
-import org.custodia.core.event.Provenance;
+import org.custodia.core.event.Projection;
+import org.custodia.core.event.ProjectionFollower;
+import org.custodia.core.event.Snapshots;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PairId;
-import org.custodia.core.site.SystemId;
 
-/** What people said of pairs, followed in the log: trials, and cameras that do not show a door. The newest word holds. */
-final class PairJudgements implements AutoCloseable {
+/**
+ * What operators and evidence said of pairs, folded from the log: tests, cameras that do not show a door, and pairs in doubt.
+ * The newest word holds.
+ */
+final class PairJudgements implements Projection<PairJudgements.State>, AutoCloseable {
     static final String REFUSED = "refused";
-
-    private static final int REMEMBERED = 100_000;
 
     private final Map<PairId, Trial> trials = new ConcurrentHashMap<>();
     private final Map<DoorId, Set<CameraId>> refused = new ConcurrentHashMap<>();
     private final Map<DoorId, Set<CameraId>> doubted = new ConcurrentHashMap<>();
-    private final LogFollower follower;
+    private final ProjectionFollower<State> follower;
 
-    PairJudgements(EventLog log, EventIntake intake) {
-        long known = log.newestPosition();
-        List<Event> past = log.find(EventQuery.all()
-                .where(Filter.is(EventField.SYSTEM, SystemId.CUSTODIA))
-                .kinds(Kinds.TRIED, Kinds.SET_UP, Kinds.PAIR_IN_DOUBT, Kinds.PAIR_HOLDS)
-                .newest(REMEMBERED));
-        for (int i = past.size() - 1; i >= 0; i--) {
-            take(past.get(i));
-        }
-        this.follower = LogFollower.from(known, log, intake, events -> events.forEach(this::take));
+    /** Cameras of one door. */
+    record OfDoor(DoorId door, List<CameraId> cameras) {}
+
+    /** All that was said, as a snapshot has it. */
+    record State(List<Trial> trials, List<OfDoor> refused, List<OfDoor> doubted) {}
+
+    PairJudgements(EventLog log, EventIntake intake, Snapshots snapshots) {
+        this.follower = new ProjectionFollower<>(this, log, intake, snapshots, e -> {});
     }
 
-    private void take(Event event) {
-        // Only what an operator said here counts, whatever a system may send.
-        if (!Provenance.trusted(event)) {
-            return;
-        }
+    @Override
+    public String name() {
+        return "pair-judgements";
+    }
+
+    @Override
+    public int version() {
+        return 1;
+    }
+
+    @Override
+    public Class<State> form() {
+        return State.class;
+    }
+
+    @Override
+    public Set<EventKind> kinds() {
+        return Set.of(Kinds.TRIED, Kinds.SET_UP, Kinds.PAIR_IN_DOUBT, Kinds.PAIR_HOLDS);
+    }
+
+    @Override
+    public void apply(Event event) {
         if (event.kind().equals(Kinds.TRIED)) {
             Trial.of(event)
                     .ifPresent(t -> trials.merge(t.pair(), t, (a, b) -> b.when().isBefore(a.when()) ? a : b));
@@ -76,6 +91,30 @@ final class PairJudgements implements AutoCloseable {
                 perhaps.remove(camera);
             }
         }
+    }
+
+    @Override
+    public State state() {
+        return new State(List.copyOf(trials.values()), list(refused), list(doubted));
+    }
+
+    private static List<OfDoor> list(Map<DoorId, Set<CameraId>> of) {
+        List<OfDoor> all = new ArrayList<>();
+        of.forEach((door, cameras) -> all.add(new OfDoor(door, List.copyOf(cameras))));
+        all.removeIf(o -> o.cameras().isEmpty());
+        return all;
+    }
+
+    @Override
+    public void restore(State state) {
+        state.trials().forEach(t -> trials.put(t.pair(), t));
+        put(state.refused(), refused);
+        put(state.doubted(), doubted);
+    }
+
+    private static void put(List<OfDoor> some, Map<DoorId, Set<CameraId>> to) {
+        some.forEach(o ->
+                to.computeIfAbsent(o.door(), d -> ConcurrentHashMap.newKeySet()).addAll(o.cameras()));
     }
 
     boolean doubted(DoorId door, CameraId camera) {

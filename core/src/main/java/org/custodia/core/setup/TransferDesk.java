@@ -21,6 +21,7 @@ import org.custodia.core.operator.Permission;
 import org.custodia.core.saying.SayingException;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Lookout;
+import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Placing;
 import org.custodia.core.site.SystemId;
 import org.custodia.core.site.Walk;
@@ -269,14 +270,18 @@ public final class TransferDesk {
 
     private void pairs(PairPlan plan, Actor actor) {
         List<PairBook.Edit> edits = new ArrayList<>();
-        plan.added()
-                .forEach(p -> edits.add(new PairBook.Edit(
-                        p.id(), Optional.of(p), plan.versions().getOrDefault(p.id(), pairs.version(p.id())))));
-        plan.changed()
-                .forEach(p -> edits.add(new PairBook.Edit(
-                        p.id(), Optional.of(p), plan.versions().get(p.id()))));
+        List<Event.Builder> facts = new ArrayList<>();
+        for (Pairing p : plan.added()) {
+            long basedOn = plan.versions().getOrDefault(p.id(), pairs.version(p.id()));
+            edits.add(new PairBook.Edit(p.id(), Optional.of(p), basedOn));
+            facts.add(PairDesk.change("added", p, actor, clock.instant()));
+        }
+        for (Pairing p : plan.changed()) {
+            edits.add(new PairBook.Edit(p.id(), Optional.of(p), plan.versions().get(p.id())));
+            facts.add(PairDesk.change("changed", p, actor, clock.instant()));
+        }
         if (!edits.isEmpty()) {
-            pairs.keepAll(edits, actor, List.of(fact("pair", edits.size(), actor)));
+            pairs.keepAll(edits, actor, facts);
         }
     }
 

@@ -72,8 +72,8 @@ public final class PermittedAlarms {
         });
     }
 
-    public CompletableFuture<Void> acknowledge(Collection<EventKey> ids) {
-        return desk.acknowledge(ids, permit.actor());
+    public CompletableFuture<Void> acknowledge(Collection<Alarm.Seen> seen) {
+        return desk.acknowledge(seen, permit.actor());
     }
 
     public CompletableFuture<Event> take(EventKey id) {
@@ -110,7 +110,7 @@ public final class PermittedAlarms {
         return desk.note(id, text, permit.actor());
     }
 
-    public CompletableFuture<Event> finish(EventKey id, Outcome outcome, String text) {
-        return desk.finish(id, outcome, text, permit.actor());
+    public CompletableFuture<Event> finish(Alarm.Seen seen, Outcome outcome, String text) {
+        return desk.finish(seen, outcome, text, permit.actor());
     }
 }

@@ -44,6 +44,12 @@ final class PermittedPeople implements PersonRegister {
     }
 
     @Override
+    public List<String> companies() {
+        permit.requireSomewhere(Sight.PEOPLE);
+        return people.companies();
+    }
+
+    @Override
     public List<Credential> credentialsOf(PersonId id) {
         permit.requireSomewhere(Sight.PEOPLE);
         return people.credentialsOf(id);

@@ -13,6 +13,7 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
+import org.custodia.core.event.Snapshots;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
@@ -61,7 +62,7 @@ class VerdictsTest {
 
     @Test
     void the_newest_of_several_holds_and_is_there_after_a_restart() {
-        try (Verdicts verdicts = new Verdicts(log, log, () -> SITES, CLOCK)) {
+        try (Verdicts verdicts = new Verdicts(log, log, Snapshots.inMemory(), () -> SITES, CLOCK)) {
             assertThat(verdicts.of(badge.key())).isEmpty();
             Event given = verdicts.give(OPERATOR, badge, Verdict.DIFFERENT).join();
             assertThat(given.operator()).contains("iv");
@@ -72,7 +73,7 @@ class VerdictsTest {
             verdicts.give(OPERATOR, badge, Verdict.SAME).join();
             assertThat(verdicts.of(badge.key())).contains(Verdict.SAME);
         }
-        try (Verdicts again = new Verdicts(log, log, () -> SITES, CLOCK)) {
+        try (Verdicts again = new Verdicts(log, log, Snapshots.inMemory(), () -> SITES, CLOCK)) {
             assertThat(again.of(badge.key())).contains(Verdict.SAME);
         }
     }
@@ -85,7 +86,7 @@ class VerdictsTest {
                 verdict(SystemId.CUSTODIA, 901, badge.key().text(), "perhaps"),
                 Event.of(new EventKey(SystemId.CUSTODIA, 1, 902), Kinds.VERDICT, NOW)
                         .build());
-        try (Verdicts verdicts = new Verdicts(log, log, () -> SITES, CLOCK)) {
+        try (Verdicts verdicts = new Verdicts(log, log, Snapshots.inMemory(), () -> SITES, CLOCK)) {
             assertThat(verdicts.of(badge.key())).isEmpty();
             log.store(verdict(new SystemId("tidewater"), 9, badge.key().text(), "same"));
             assertThat(verdicts.of(badge.key())).isEmpty();
@@ -94,7 +95,7 @@ class VerdictsTest {
 
     @Test
     void who_may_not_look_may_not_judge_and_after_the_end_nothing_is_taken_in() {
-        Verdicts verdicts = new Verdicts(log, log, () -> SITES, CLOCK);
+        Verdicts verdicts = new Verdicts(log, log, Snapshots.inMemory(), () -> SITES, CLOCK);
         Actor nobody = Actor.with("x", "Somebody", "desk", Set.of(Permission.REPORT), SiteScope.everywhere());
         assertThatThrownBy(() -> verdicts.give(nobody, badge, Verdict.SAME)).isInstanceOf(NotPermittedException.class);
         Actor yard = Actor.with("y", "Yard", "desk", Set.of(Permission.SEE_LIVE), SiteScope.at(new SiteId("yard")));

@@ -8,6 +8,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Priority;
 import org.custodia.core.site.SystemId;
@@ -30,10 +31,13 @@ class FiguresTest {
                         at(raised),
                         true,
                         true,
-                        Optional.empty()),
-                Alarm.Condition.ON);
+                        Optional.empty(),
+                        Topic.of("held", new Subject(Subject.Sort.DOOR, "tidewater/vault")),
+                        Set.of()),
+                Alarm.Condition.ON,
+                at(raised));
         return seenAfter
-                .map(s -> alarm.acknowledged(new Alarm.By("iv", "I. Vantongeren", at(raised + s))))
+                .map(s -> alarm.acknowledged(new Alarm.By("iv", "I. Vantongeren", at(raised + s)), 1))
                 .orElse(alarm);
     }
 
@@ -63,7 +67,13 @@ class FiguresTest {
         for (int i = 1; i <= 10; i++) {
             Alarm alarm = alarm(i * 700, Optional.of(i));
             for (int again = 0; i == 3 && again < 4; again++) {
-                alarm = alarm.again(at(i * 700 + 1), at(i * 700 + 1));
+                alarm = alarm.again(
+                        alarm.origin().cause(),
+                        alarm.origin().subject(),
+                        Optional.empty(),
+                        at(i * 700 + 1),
+                        at(i * 700 + 1),
+                        at(i * 700 + 1));
             }
             all.add(
                     i % 2 == 0

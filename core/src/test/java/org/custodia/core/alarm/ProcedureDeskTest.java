@@ -12,7 +12,6 @@ import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
-import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import org.awaitility.Awaitility;
@@ -21,9 +20,9 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.Kinds;
-import org.custodia.core.event.Marks;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.event.Priority;
+import org.custodia.core.event.Snapshots;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
@@ -50,10 +49,8 @@ class ProcedureDeskTest {
     @BeforeEach
     void open() {
         kept.log = log;
-        alarms = new AlarmDesk(log, log, Marks.inMemory(), Known.of(() -> Happening.SITES), (d, c, r) -> {}, CLOCK);
-        alarms.watch(Rule.shipped().stream()
-                .map(r -> new AlarmDesk.Watched(r, Optional.empty()))
-                .toList());
+        alarms = new AlarmDesk(log, log, Snapshots.inMemory(), Known.of(() -> Happening.SITES), (d, c, r) -> {}, CLOCK);
+        alarms.watch(Rule.shipped().stream().map(RuleTimeline::always).toList());
         desk = new ProcedureDesk(kept, alarms, kept, CLOCK);
     }
 
@@ -122,7 +119,8 @@ class ProcedureDeskTest {
     void the_first_step_takes_it_in_hand_and_it_is_finished_once_what_must_be_done_is() {
         desk.keep(procedure("mine", Procedure.Of.ALL), 0, IV);
         EventKey id = forced().id();
-        assertThatThrownBy(() -> alarms.finish(id, Outcome.GENUINE, "", IV)).hasMessageContaining("steps-left");
+        assertThatThrownBy(() -> alarms.finish(seen(id), Outcome.GENUINE, "", IV))
+                .hasMessageContaining("steps-left");
         assertThatThrownBy(() -> alarms.tick(id, "Dance.", true, IV)).hasMessageContaining("no-such-step");
         alarms.tick(id, "Look.", true, IV).join();
         Alarm one = alarms.open(IV).get(0);
@@ -138,7 +136,7 @@ class ProcedureDeskTest {
         Alarm two = alarms.open(IV).get(0);
         assertThat(two.ticks()).hasSize(2);
         assertThat(two.owner()).isEqualTo(one.owner());
-        alarms.finish(id, Outcome.GENUINE, "", IV).join();
+        alarms.finish(seen(id), Outcome.GENUINE, "", IV).join();
         assertThatThrownBy(() -> alarms.tick(id, "Look.", true, IV)).isInstanceOf(AlarmException.class);
         // Another desk's fold of the same facts is the same.
         AlarmBook again = new AlarmBook();
@@ -218,5 +216,10 @@ class ProcedureDeskTest {
         assertThatThrownBy(() -> new Procedure.Step("x".repeat(Procedure.LONGEST_STEP + 1), true))
                 .hasMessageContaining("step");
         assertThat(Procedure.shipped()).extracting(Procedure::id).doesNotHaveDuplicates();
+    }
+
+    /** An alarm as it stands. */
+    private Alarm.Seen seen(EventKey id) {
+        return alarms.atHand(id).map(Alarm::seen).orElse(new Alarm.Seen(id, 1));
     }
 }

@@ -24,12 +24,13 @@ import org.awaitility.core.ConditionFactory;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.Kinds;
-import org.custodia.core.event.Marks;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.event.Priority;
+import org.custodia.core.event.Snapshots;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
@@ -45,7 +46,7 @@ class RuleDeskTest {
     private static final Actor IV = Actor.withAll("iv", "I. Vantongeren", "Desk 1");
 
     private final MemoryLog log = new MemoryLog();
-    private final Marks marks = Marks.inMemory();
+    private final Snapshots snapshots = Snapshots.inMemory();
     private final Happening make = new Happening();
     private final Clock clock = mock(Clock.class);
     private final RulesInHand file = new RulesInHand();
@@ -62,9 +63,10 @@ class RuleDeskTest {
 
     private void begin() {
         file.log = log;
+        file.now = () -> now;
         Known known = Known.of(() -> Happening.SITES);
         alarms = new AlarmDesk(
-                log, log, marks, known, (door, c, rule) -> told.add(rule + ": " + door + " " + c.word()), clock);
+                log, log, snapshots, known, (door, c, rule) -> told.add(rule + ": " + door + " " + c.word()), clock);
         desk = new RuleDesk(file, alarms, log, known, file, clock);
     }
 
@@ -199,7 +201,7 @@ class RuleDeskTest {
             double t = 110 + i * 0.01;
             log.store(make.event(Kinds.RELEASED, VAULT, t).build());
             soon().until(() -> open_().equals(List.of("circle")));
-            alarms.finish(alarms.open(IV).get(0).id(), Outcome.DRILL, "", IV).join();
+            alarms.finish(alarms.open(IV).get(0).seen(), Outcome.DRILL, "", IV).join();
         }
         assertThat(told).hasSize(AlarmWatch.MOST_ORDERS_A_MINUTE);
         now = now.plusSeconds(61);
@@ -224,7 +226,7 @@ class RuleDeskTest {
         // It calls again as from the beginning.
         soon().until(() -> alarms.open(IV).get(0).shelved().isEmpty());
         assertThat(alarms.open(IV).get(0).call()).isEqualTo(new Alarm.Call(at(2_101), 0, 2));
-        alarms.acknowledge(List.of(alarm.id()), IV).join();
+        alarms.acknowledge(List.of(seen(alarm.id())), IV).join();
         now = at(9_000);
         log.store(make.event(Kinds.DURESS, GATE, 9_000).build());
         soon().until(() -> open_().contains("duress"));
@@ -308,7 +310,7 @@ class RuleDeskTest {
         Alarm forced = alarms.open(IV).get(0);
         alarms.take(forced.id(), IV).join();
         now = at(400);
-        alarms.finish(forced.id(), Outcome.GENUINE, "Somebody.", IV).join();
+        alarms.finish(seen(forced.id()), Outcome.GENUINE, "Somebody.", IV).join();
         // Nobody came to the other, which goes on to its next step by itself.
         soon().until(() -> alarms.open(IV).get(0).call().steps() == 1);
         assertThat(alarms.openAt(at(50), IV)).isEmpty();
@@ -316,7 +318,7 @@ class RuleDeskTest {
                 .isEqualTo(Alarm.State.NEW));
         assertThat(alarms.openAt(at(350), IV))
                 .extracting(a -> a.state(at(350)))
-                .containsExactly(Alarm.State.IN_HAND, Alarm.State.NEW);
+                .containsExactly(Alarm.State.NEW, Alarm.State.IN_HAND);
         assertThat(alarms.openAt(at(400), IV)).hasSize(1);
         assertThat(alarms.openAt(now, IV)).isEqualTo(alarms.open(IV));
         assertThat(alarms.raised(at(0), at(150), IV))
@@ -473,5 +475,10 @@ class RuleDeskTest {
         } catch (Throwable e) {
             throw new AssertionError(role.toString(), e);
         }
+    }
+
+    /** An alarm as it stands. */
+    private Alarm.Seen seen(EventKey id) {
+        return alarms.atHand(id).map(Alarm::seen).orElse(new Alarm.Seen(id, 1));
     }
 }

@@ -2,10 +2,12 @@ package org.custodia.core.alarm;
 
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Supplier;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.MemoryLog;
@@ -16,6 +18,8 @@ import org.custodia.core.saying.Saying;
 public class VersionsInHand<T> implements Versions<T> {
     private final Map<String, List<Said<T>>> all = new LinkedHashMap<>();
     private final Numbering<T> numbering;
+    /** When an edit is made. */
+    public Supplier<Instant> now = () -> Instant.EPOCH;
     /** Where what records an edit is stored. */
     public MemoryLog log = new MemoryLog();
 
@@ -44,6 +48,17 @@ public class VersionsInHand<T> implements Versions<T> {
     }
 
     @Override
+    public final synchronized Map<String, List<Said<T>>> all() {
+        Map<String, List<Said<T>>> oldestFirst = new LinkedHashMap<>();
+        all.forEach((id, versions) -> {
+            List<Said<T>> turned = new ArrayList<>(versions);
+            Collections.reverse(turned);
+            oldestFirst.put(id, turned);
+        });
+        return oldestFirst;
+    }
+
+    @Override
     public final synchronized List<Said<T>> versions(String id) {
         return List.copyOf(all.getOrDefault(id, List.of()));
     }
@@ -66,7 +81,7 @@ public class VersionsInHand<T> implements Versions<T> {
                     new Said<>(
                             edit.value().map(v -> numbering.version(v, version)),
                             version,
-                            Instant.EPOCH,
+                            now.get(),
                             Optional.of(by.operator())));
         }
     }

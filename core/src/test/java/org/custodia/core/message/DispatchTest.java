@@ -97,7 +97,7 @@ class DispatchTest {
                 soon().until(() -> rig.to("phones").size() == told);
                 var alarm = rig.alarms.open(IV).get(0);
                 assertThat(alarm.call().number()).isEqualTo(call);
-                rig.alarms.acknowledge(List.of(alarm.id()), IV).join();
+                rig.alarms.acknowledge(List.of(alarm.seen()), IV).join();
                 rig.later(Duration.ofSeconds(900));
             }
             assertThat(rig.alarms.open(IV)).hasSize(1);
@@ -130,7 +130,7 @@ class DispatchTest {
                     .acknowledge(
                             rig.alarms.open(IV).stream()
                                     .filter(a -> a.origin().subject().door().equals(Optional.of(VAULT)))
-                                    .map(a -> a.id())
+                                    .map(Alarm::seen)
                                     .toList(),
                             IV)
                     .join();
@@ -542,7 +542,7 @@ class DispatchTest {
             rig.happens(Kinds.FORCED, 101);
             soon().until(() -> rig.to("phones").size() == 1);
             rig.alarms
-                    .finish(rig.alarms.open(IV).get(0).id(), Outcome.HARMLESS, "wind", IV)
+                    .finish(rig.alarms.open(IV).get(0).seen(), Outcome.HARMLESS, "wind", IV)
                     .join();
             rig.fates.clear();
             rig.desk.tryNow(IV);

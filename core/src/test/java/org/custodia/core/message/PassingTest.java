@@ -109,7 +109,7 @@ class PassingTest {
         assertThat(told.get(0).what()).isEqualTo(Handled.What.ACKNOWLEDGED);
         // Seen already, it is not told again, whoever has it in hand.
         rig.alarms.hand(alarm.id(), "ana", "A. Vermeulen", IV).join();
-        rig.alarms.acknowledge(List.of(alarm.id()), IV).join();
+        rig.alarms.acknowledge(List.of(seen(alarm.id())), IV).join();
         rig.happens(Kinds.FORCED, VAULT, 160);
         soon().until(() -> rig.alarms.open(IV).size() == 2);
         EventKey other = rig.alarms.open(IV).stream()
@@ -131,13 +131,13 @@ class PassingTest {
         Alarm alarm = forced(101);
         rig.happens(Kinds.FORCED, 102);
         soon().until(() -> alarm().times() == 2);
-        rig.alarms.acknowledge(List.of(alarm.id()), IV).join();
+        rig.alarms.acknowledge(List.of(seen(alarm.id())), IV).join();
         soon().until(() -> told.size() == 1);
         Handled first = told.get(0);
         assertThat(first.what()).isEqualTo(Handled.What.ACKNOWLEDGED);
         assertThat(first.by()).isEqualTo(IV.name());
         assertThat(first.events()).extracting(EventKey::sequence).containsExactly(1L, 2L);
-        rig.alarms.finish(alarm.id(), Outcome.HARMLESS, "", IV).join();
+        rig.alarms.finish(seen(alarm.id()), Outcome.HARMLESS, "", IV).join();
         soon().until(() -> told.size() == 2);
         assertThat(told.get(1).what()).isEqualTo(Handled.What.FINISHED);
         // The echoes are in the log by now; a new alarm shows that they have been looked at.
@@ -198,7 +198,7 @@ class PassingTest {
     void over_a_cut_and_a_restart_it_is_told_as_soon_as_the_link_is_back() {
         up = false;
         Alarm alarm = forced(101);
-        rig.alarms.acknowledge(List.of(alarm.id()), IV).join();
+        rig.alarms.acknowledge(List.of(seen(alarm.id())), IV).join();
         rig.later(Duration.ofMinutes(90));
         rig.again();
         rig.later(Duration.ofMinutes(10));
@@ -214,7 +214,7 @@ class PassingTest {
         soon().until(() -> state() == Alarm.State.ACKNOWLEDGED);
         // No answer: it is told again under the same key.
         answer = CommandAnswer.Result.NOT_KNOWN;
-        rig.alarms.finish(alarm.id(), Outcome.HARMLESS, "", IV).join();
+        rig.alarms.finish(seen(alarm.id()), Outcome.HARMLESS, "", IV).join();
         soon().until(() -> told.size() == 2);
         answer = CommandAnswer.Result.DONE;
         soon().until(() -> {
@@ -231,11 +231,11 @@ class PassingTest {
     void a_system_that_refuses_or_keeps_no_alarms_is_left_alone() {
         answer = CommandAnswer.Result.REFUSED;
         Alarm alarm = forced(101);
-        rig.alarms.acknowledge(List.of(alarm.id()), IV).join();
+        rig.alarms.acknowledge(List.of(seen(alarm.id())), IV).join();
         soon().until(() -> told.size() == 1);
         rig.later(Duration.ofHours(1));
         Mockito.when(link.keepsAlarms()).thenAnswer(i -> Optional.of(false));
-        rig.alarms.finish(alarm.id(), Outcome.HARMLESS, "", IV).join();
+        rig.alarms.finish(seen(alarm.id()), Outcome.HARMLESS, "", IV).join();
         rig.happens(Kinds.FORCED, VAULT, 160);
         soon().until(() -> rig.alarms.open(IV).size() == 1);
         rig.later(Duration.ofHours(1));
@@ -256,14 +256,14 @@ class PassingTest {
                 case 0, 1 -> forced(t);
                 case 2 -> {
                     if (!rig.alarms.open(IV).isEmpty() && state() == Alarm.State.NEW) {
-                        rig.alarms.acknowledge(List.of(alarm().id()), IV).join();
+                        rig.alarms.acknowledge(List.of(seen(alarm().id())), IV).join();
                         acts++;
                     }
                 }
                 case 3 -> {
                     if (!rig.alarms.open(IV).isEmpty()) {
                         rig.alarms
-                                .finish(alarm().id(), Outcome.HARMLESS, "", IV)
+                                .finish(seen(alarm().id()), Outcome.HARMLESS, "", IV)
                                 .join();
                         acts++;
                     }
@@ -292,5 +292,10 @@ class PassingTest {
                 .map(Event::key)
                 .count();
         assertThat(here).isEqualTo(done);
+    }
+
+    /** An alarm as it stands. */
+    private Alarm.Seen seen(EventKey id) {
+        return rig.alarms.atHand(id).map(Alarm::seen).orElse(new Alarm.Seen(id, 1));
     }
 }

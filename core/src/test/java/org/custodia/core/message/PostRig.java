@@ -25,12 +25,14 @@ import org.custodia.core.alarm.Happening;
 import org.custodia.core.alarm.Hours;
 import org.custodia.core.alarm.Known;
 import org.custodia.core.alarm.Rule;
+import org.custodia.core.alarm.RuleTimeline;
 import org.custodia.core.alarm.VersionsInHand;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Marks;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.event.Priority;
+import org.custodia.core.event.Snapshots;
 import org.custodia.core.link.AccessLink;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.saying.Saying;
@@ -52,6 +54,7 @@ final class PostRig implements AutoCloseable {
 
     final MemoryLog log = new MemoryLog();
     final Marks marks = Marks.inMemory();
+    final Snapshots snapshots = Snapshots.inMemory();
     final OutboxInHand outbox = new OutboxInHand();
     final SetupInHand secrets = new SetupInHand(log);
     final Happening make = new Happening();
@@ -81,7 +84,7 @@ final class PostRig implements AutoCloseable {
 
     void begin() {
         Known known = Known.of(() -> Happening.SITES);
-        alarms = new AlarmDesk(log, log, marks, known, (door, c, rule) -> {}, clock);
+        alarms = new AlarmDesk(log, log, snapshots, known, (door, c, rule) -> {}, clock);
         PersonRegister people = Mockito.mock(PersonRegister.class);
         Mockito.when(people.person(Mockito.any(), Mockito.any())).thenReturn(OnFile.notThen());
         directory = new Receivers(receivers, servers);
@@ -107,9 +110,7 @@ final class PostRig implements AutoCloseable {
                 marks,
                 clock);
         desk = new MessageDesk(directory, escalations, alarms, outbox, dispatch, secrets, log, clock);
-        alarms.watch(rules.stream()
-                .map(r -> new AlarmDesk.Watched(r, Optional.empty()))
-                .toList());
+        alarms.watch(rules.stream().map(RuleTimeline::always).toList());
     }
 
     /** The process ends and begins again. */

@@ -17,6 +17,7 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
+import org.custodia.core.event.Snapshots;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.Findings;
 import org.custodia.core.operator.Actor;
@@ -80,7 +81,7 @@ class PairDeskTest {
             },
             Findings.inMemory(),
             CLOCK);
-    private final PairDesk desk = new PairDesk(hand, SITES, log, log, evidence, hand, CLOCK);
+    private final PairDesk desk = new PairDesk(hand, SITES, log, log, Snapshots.inMemory(), evidence, hand, CLOCK);
 
     @AfterEach
     void close() {
@@ -211,7 +212,7 @@ class PairDeskTest {
         assertThat(trial(true, true, true).holds(PAIR)).isTrue();
         assertThat(trial(true, true, true).holds(pairing(OUTSIDE, Duration.ofSeconds(11))))
                 .isFalse();
-        try (PairDesk again = new PairDesk(hand, SITES, log, log, evidence, hand, CLOCK)) {
+        try (PairDesk again = new PairDesk(hand, SITES, log, log, Snapshots.inMemory(), evidence, hand, CLOCK)) {
             assertThat(again.trial(VAULT, PAIR.id(), ODO)).contains(trial(true, true, true));
         }
     }
@@ -271,7 +272,7 @@ class PairDeskTest {
         desk.refuse(VAULT, OUTSIDE, ODO);
         assertThat(desk.refused(VAULT, OUTSIDE)).isTrue();
         assertThat(desk.refused(VAULT, ELSEWHERE)).isFalse();
-        try (PairDesk again = new PairDesk(hand, SITES, log, log, evidence, hand, CLOCK)) {
+        try (PairDesk again = new PairDesk(hand, SITES, log, log, Snapshots.inMemory(), evidence, hand, CLOCK)) {
             assertThat(again.refused(VAULT, OUTSIDE)).isTrue();
         }
         desk.pair(PAIR, ODO);

@@ -172,14 +172,14 @@ public final class AlarmCards extends VBox {
             HBox acts = new HBox(
                     8,
                     button("answer-card", () -> answer.accept(alarm.id())),
-                    button("seen-card", () -> desk.alarms().acknowledge(List.of(alarm.id()), desk.notices()::note)),
+                    button("seen-card", () -> desk.alarms().acknowledge(List.of(alarm.seen()), desk.notices()::note)),
                     button("put-away", () -> {
                         calls.hide(alarm);
                         tick();
                     }));
             getChildren().setAll(head);
             SiteModel sites = desk.services().sites().get();
-            camera = of.origin().subject().camera(sites);
+            camera = of.calling().subject().camera(sites);
             moment.managedProperty().bind(moment.visibleProperty());
             moment.clear();
             getChildren().addAll(moment, acts);

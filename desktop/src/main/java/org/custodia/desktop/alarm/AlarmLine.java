@@ -78,7 +78,7 @@ public final class AlarmLine extends HBox {
 
     /** Keeps that the operator has seen the one that is shown. */
     public void acknowledge() {
-        worst(a -> desk.alarms().acknowledge(List.of(a.id()), desk.notices()::note));
+        worst(a -> desk.alarms().acknowledge(List.of(a.seen()), desk.notices()::note));
     }
 
     /** Says how long it waits now; called several times a second. */

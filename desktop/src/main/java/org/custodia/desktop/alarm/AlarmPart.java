@@ -118,7 +118,7 @@ final class AlarmPart extends VBox {
         said.getStyleClass().add("caution");
         nothing.getStyleClass().add("empty");
         acknowledge.getStyleClass().add("main");
-        acknowledge.setOnAction(e -> ofThis(a -> desk.alarms().acknowledge(List.of(a.id()), this::say)));
+        acknowledge.setOnAction(e -> ofThis(a -> desk.alarms().acknowledge(List.of(a.seen()), this::say)));
         take.setText(TEXTS.say("take-key"));
         take.setOnAction(e -> take());
         take.setOnShowing(e -> colleagues());
@@ -273,7 +273,7 @@ final class AlarmPart extends VBox {
     private void finish(Outcome outcome) {
         String what = text.getText();
         ofThis(a -> {
-            act(() -> alarms().finish(a.id(), outcome, what).join());
+            act(() -> alarms().finish(a.seen(), outcome, what).join());
             text.clear();
         });
     }
@@ -322,7 +322,7 @@ final class AlarmPart extends VBox {
         }
         mark.show(a.origin().priority());
         title.setText(TEXTS.say("title", words.what(a), words.where(a)));
-        who.show(a.origin().person(), a.origin().since());
+        who.show(a.calling().person(), a.calling().at());
         todo.show(a);
         told.show(a);
         notes.getChildren().clear();
@@ -356,7 +356,7 @@ final class AlarmPart extends VBox {
     /** What can be done at its door, and the doors next to it. */
     private void doors(Alarm a) {
         SiteModel sites = desk.services().sites().get();
-        Optional<Door> its = a.origin().subject().door().flatMap(sites::door);
+        Optional<Door> its = a.calling().subject().door().flatMap(sites::door);
         door.setVisible(its.isPresent());
         door.setManaged(its.isPresent());
         door.getItems()
@@ -371,7 +371,7 @@ final class AlarmPart extends VBox {
 
     private void strips(Alarm a) {
         SiteModel sites = desk.services().sites().get();
-        Optional<Door> its = a.origin().subject().door().flatMap(sites::door);
+        Optional<Door> its = a.calling().subject().door().flatMap(sites::door);
         Map<DoorId, String> lines = new LinkedHashMap<>();
         its.ifPresent(d -> {
             lines.put(d.id(), d.name());
@@ -418,7 +418,7 @@ final class AlarmPart extends VBox {
 
     private void cameras(Alarm a) {
         SiteModel sites = desk.services().sites().get();
-        Subject subject = a.origin().subject();
+        Subject subject = a.calling().subject();
         Optional<Camera> found = subject.camera(sites);
         Optional<Subject.Nearby> nearby = subject.nearby(sites);
         camera = found.or(() -> nearby.map(Subject.Nearby::camera)).map(Camera::id);
@@ -441,7 +441,7 @@ final class AlarmPart extends VBox {
 
     /** What happened at its door, from just before until two minutes after. */
     private void readAround(Alarm a) {
-        Optional<DoorId> door = a.origin().subject().door();
+        Optional<DoorId> door = a.calling().subject().door();
         if (door.isEmpty()) {
             around.getChildren().setAll(muted(TEXTS.say("no-door")));
             return;

@@ -34,7 +34,7 @@ public final class AlarmWords {
     /** What it is about. */
     public String where(Alarm alarm) {
         return SubjectWords.where(
-                alarm.origin().subject(),
+                alarm.calling().subject(),
                 desk.services().sites().get(),
                 desk.services().links().get());
     }

@@ -178,7 +178,7 @@ public final class AlarmsView extends BorderPane implements MainView {
             desk.alarms()
                     .acknowledge(
                             queue.getSelectionModel().getSelectedItems().stream()
-                                    .map(Alarm::id)
+                                    .map(Alarm::seen)
                                     .toList(),
                             desk.notices()::note);
             e.consume();

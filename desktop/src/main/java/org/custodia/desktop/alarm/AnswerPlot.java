@@ -101,15 +101,10 @@ final class AnswerPlot extends Region {
         dots.clear();
         double span = Math.max(1, Duration.between(from, to).toMillis());
         for (Alarm alarm : alarms) {
-            alarm.acknowledged().ifPresent(by -> {
-                Duration waited = Duration.between(alarm.origin().raised(), by.when());
-                double x = left
-                        + (w - left)
-                                * Duration.between(from, alarm.origin().raised())
-                                        .toMillis()
-                                / span;
-                dots.add(new Dot(alarm, x, y(waited.isNegative() ? Duration.ZERO : waited, low)));
-            });
+            for (Alarm.Answer answer : alarm.answers()) {
+                double since = Duration.between(from, answer.since()).toMillis();
+                dots.add(new Dot(alarm, left + (w - left) * since / span, y(answer.waited(), low)));
+            }
         }
         g.setFill(t.ink());
         dots.forEach(d -> g.fillOval(d.x() - DOT, d.y() - DOT, 2 * DOT, 2 * DOT));

@@ -187,7 +187,7 @@ final class PastPage extends BorderPane {
         tiles.getChildren()
                 .setAll(
                         tile(
-                                TEXTS.say("tile-raised", figures.raised()),
+                                TEXTS.say("tile-raised", figures.raised(), figures.calls()),
                                 TEXTS.say("tile-per-ten", figures.perTen(), load(figures))),
                         tile(TEXTS.say("tile-worst", figures.worstTen()), TEXTS.say("tile-worst-target")),
                         tile(

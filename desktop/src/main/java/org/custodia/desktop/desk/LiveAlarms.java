@@ -69,7 +69,7 @@ public final class LiveAlarms implements AutoCloseable {
                     "figures",
                     () -> new Load(
                             alarms().figures(Duration.ofHours(1)),
-                            alarms().figures(Duration.ofMinutes(10)).raised()),
+                            alarms().figures(Duration.ofMinutes(10)).calls()),
                     load -> {
                         hour = load.hour();
                         ten = load.ten();
@@ -111,9 +111,9 @@ public final class LiveAlarms implements AutoCloseable {
         return alarms().escalation().next(alarm, services.clock().instant());
     }
 
-    /** Keeps that the operator has seen these. */
-    public void acknowledge(Collection<EventKey> ids, Consumer<String> failed) {
-        List<EventKey> all = List.copyOf(ids);
+    /** Acknowledges alarms as the operator saw them. */
+    public void acknowledge(Collection<Alarm.Seen> seen, Consumer<String> failed) {
+        List<Alarm.Seen> all = List.copyOf(seen);
         act(() -> alarms().acknowledge(all).join(), failed);
     }
 

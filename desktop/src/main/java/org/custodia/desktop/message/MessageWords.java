@@ -41,14 +41,14 @@ public final class MessageWords implements Message.Phrasing {
         Alarm alarm = message.alarm().get();
         ZoneId zone = message.site().map(Site::timeZone).orElse(ZoneId.systemDefault());
         String what = RuleWords.name(alarm.origin().rule(), alarm.origin().name());
-        String where = SubjectWords.where(alarm.origin().subject(), sites.get(), links.get());
+        String where = SubjectWords.where(alarm.calling().subject(), sites.get(), links.get());
         boolean over = message.occasion() == Occasion.ENDED;
         List<String> lines = new ArrayList<>();
         lines.add(TEXTS.say(
                 over ? "line-over" : "line-raised",
                 RuleWords.priority(alarm.origin().priority()),
                 what,
-                time(alarm.origin().since(), message.sent(), zone)));
+                time(alarm.calling().at(), message.sent(), zone)));
         lines.add(message.site().map(s -> TEXTS.say("line-at", where, s.name())).orElse(where));
         message.person().ifPresent(p -> lines.add(TEXTS.say("line-person", person(p))));
         if (alarm.times() > 1) {

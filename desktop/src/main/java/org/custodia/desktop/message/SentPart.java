@@ -219,7 +219,7 @@ final class SentPart extends VBox {
                             over ? "subject-over" : "subject",
                             RuleWords.name(a.origin().rule(), a.origin().name()),
                             SubjectWords.where(
-                                    a.origin().subject(),
+                                    a.calling().subject(),
                                     desk.services().sites().get(),
                                     desk.services().links().get())))
                     .orElse(TEXTS.say("alarm-of-old"));

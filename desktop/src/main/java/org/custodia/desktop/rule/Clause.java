@@ -6,6 +6,7 @@ enum Clause {
     WHERE,
     WHO,
     DURING,
+    HOLDING,
     OVER,
     THEN
 }

@@ -15,8 +15,10 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.concurrent.atomic.AtomicReference;
+import java.util.function.BiFunction;
 import java.util.function.Consumer;
 import java.util.function.Function;
+import java.util.function.Predicate;
 import java.util.function.UnaryOperator;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
@@ -69,6 +71,7 @@ final class ClauseParts {
             case WHERE -> where();
             case WHO -> who();
             case DURING -> during();
+            case HOLDING -> holding();
             case OVER -> over();
             case THEN -> then();
         };
@@ -89,28 +92,23 @@ final class ClauseParts {
     }
 
     private static Rule with(Rule r, Rule.When when) {
-        return new Rule(
-                r.id(), r.version(), r.name(), r.on(), when, r.where(), r.who(), r.during(), r.priority(), r.then());
+        return r.when(when);
     }
 
     private static Rule with(Rule r, Rule.Where where) {
-        return new Rule(
-                r.id(), r.version(), r.name(), r.on(), r.when(), where, r.who(), r.during(), r.priority(), r.then());
+        return r.where(where);
     }
 
     private static Rule with(Rule r, Rule.Who who) {
-        return new Rule(
-                r.id(), r.version(), r.name(), r.on(), r.when(), r.where(), who, r.during(), r.priority(), r.then());
+        return r.who(who);
     }
 
     private static Rule with(Rule r, Hours during) {
-        return new Rule(
-                r.id(), r.version(), r.name(), r.on(), r.when(), r.where(), r.who(), during, r.priority(), r.then());
+        return r.during(during);
     }
 
     private static Rule with(Rule r, Rule.Then then) {
-        return new Rule(
-                r.id(), r.version(), r.name(), r.on(), r.when(), r.where(), r.who(), r.during(), r.priority(), then);
+        return r.then(then);
     }
 
     private static <T> ComboBox<T> combo(String what, List<T> all, T now, Function<T, String> name, Consumer<T> told) {
@@ -248,10 +246,11 @@ final class ClauseParts {
         if (when instanceof Rule.Often often) {
             Set<EventKind> unless = new HashSet<>(often.unless());
             unless.removeAll(kinds);
-            return new Rule.Often(kinds, often.reasons(), unless, often.times(), often.within(), often.per());
+            return new Rule.Often(
+                    kinds, often.reasons(), unless, often.times(), often.within(), often.per(), often.differentDoors());
         }
         if (when instanceof Rule.Unfollowed unfollowed) {
-            return new Rule.Unfollowed(kinds, unfollowed.by(), unfollowed.within());
+            return new Rule.Unfollowed(kinds, unfollowed.by(), unfollowed.within(), unfollowed.samePerson());
         }
         Rule.TooFar far = (Rule.TooFar) when;
         return new Rule.TooFar(kinds, far.percent(), far.acrossSites());
@@ -268,36 +267,32 @@ final class ClauseParts {
                             2,
                             Detector.MOST_TIMES,
                             n -> edit(r -> {
-                                Rule.Often o = (Rule.Often) r.when();
-                                return with(
-                                        r, new Rule.Often(o.kinds(), o.reasons(), o.unless(), n, o.within(), o.per()));
+                                return r.when(((Rule.Often) r.when()).times(n));
                             })),
                     muted(TEXTS.say("times-within")),
                     span(
                             "within",
                             often.within(),
                             d -> edit(r -> {
-                                Rule.Often o = (Rule.Often) r.when();
-                                return with(
-                                        r, new Rule.Often(o.kinds(), o.reasons(), o.unless(), o.times(), d, o.per()));
+                                return r.when(((Rule.Often) r.when()).within(d));
                             })),
                     combo(
                             "per",
                             Rule.Per.class,
                             often.per(),
                             p -> edit(r -> {
-                                Rule.Often o = (Rule.Often) r.when();
-                                return with(
-                                        r,
-                                        new Rule.Often(o.kinds(), o.reasons(), o.unless(), o.times(), o.within(), p));
+                                return r.when(((Rule.Often) r.when()).per(p));
                             }))));
+            more.add(check(
+                    "different-doors",
+                    often.differentDoors(),
+                    now -> edit(r -> r.when(((Rule.Often) r.when()).differentDoors(now)))));
             more.add(muted(TEXTS.say("unless-none")));
             more.add(kindList(
                     "unless",
                     often.unless(),
                     some -> edit(r -> {
-                        Rule.Often o = (Rule.Often) r.when();
-                        return with(r, new Rule.Often(o.kinds(), o.reasons(), some, o.times(), o.within(), o.per()));
+                        return r.when(((Rule.Often) r.when()).unless(some));
                     })));
         } else if (when instanceof Rule.Unfollowed unfollowed) {
             more.add(line(
@@ -307,14 +302,21 @@ final class ClauseParts {
                             unfollowed.within(),
                             d -> edit(r -> {
                                 Rule.Unfollowed u = (Rule.Unfollowed) r.when();
-                                return with(r, new Rule.Unfollowed(u.kinds(), u.by(), d));
+                                return with(r, new Rule.Unfollowed(u.kinds(), u.by(), d, u.samePerson()));
                             }))));
             more.add(kindList(
                     "followed-by",
                     unfollowed.by(),
                     some -> edit(r -> {
                         Rule.Unfollowed u = (Rule.Unfollowed) r.when();
-                        return with(r, new Rule.Unfollowed(u.kinds(), some, u.within()));
+                        return with(r, new Rule.Unfollowed(u.kinds(), some, u.within(), u.samePerson()));
+                    })));
+            more.add(check(
+                    "same-person",
+                    unfollowed.samePerson(),
+                    now -> edit(r -> {
+                        Rule.Unfollowed u = (Rule.Unfollowed) r.when();
+                        return r.when(new Rule.Unfollowed(u.kinds(), u.by(), u.within(), now));
                     })));
         } else if (when instanceof Rule.TooFar far) {
             more.add(line(
@@ -356,8 +358,19 @@ final class ClauseParts {
     }
 
     private static Rule.Often often(Rule r, Set<String> reasons) {
-        Rule.Often o = (Rule.Often) r.when();
-        return new Rule.Often(o.kinds(), reasons, o.unless(), o.times(), o.within(), o.per());
+        return ((Rule.Often) r.when()).reasons(reasons);
+    }
+
+    /** A box that goes back where what it says cannot be. */
+    private static CheckBox check(String text, boolean now, Predicate<Boolean> told) {
+        CheckBox box = new CheckBox(TEXTS.say(text));
+        box.setSelected(now);
+        box.setOnAction(e -> {
+            if (!told.test(box.isSelected())) {
+                box.setSelected(!box.isSelected());
+            }
+        });
+        return box;
     }
 
     private static FlowPane line(Node... nodes) {
@@ -487,14 +500,39 @@ final class ClauseParts {
                         places(),
                         chosen,
                         this::place,
-                        some -> edit(r -> with(
-                                r,
-                                new Rule.Where(
+                        some -> edit(r -> r.where(r.where()
+                                .at(
                                         only(some, DoorId.class),
                                         only(some, Rule.Zone.class),
                                         only(some, SiteId.class),
                                         only(some, SystemId.class),
-                                        only(some, DeviceId.class))))));
+                                        only(some, DeviceId.class))))),
+                muted(TEXTS.say("device-kinds-none")),
+                deviceKinds(
+                        "device-kinds", now.deviceKinds(), (w, some) -> deviceKinds(w, some, w.exceptDeviceKinds())),
+                deviceKinds(
+                        "except-device-kinds",
+                        now.exceptDeviceKinds(),
+                        (w, some) -> deviceKinds(w, w.deviceKinds(), some)));
+    }
+
+    private static Rule.Where deviceKinds(Rule.Where where, Set<String> kinds, Set<String> except) {
+        return new Rule.Where(
+                where.doors(), where.zones(), where.sites(), where.systems(), where.devices(), kinds, except);
+    }
+
+    private CheckList<String> deviceKinds(
+            String what, Set<String> now, BiFunction<Rule.Where, Set<String>, Rule.Where> edited) {
+        Set<String> all = new TreeSet<>(now);
+        all.add(Rule.PANIC_BUTTON);
+        all.add(Rule.FIRE_CONTACT);
+        model.desk().services().sites().get().devices().forEach(d -> all.add(d.kind()));
+        return new CheckList<>(
+                TEXTS.say(what),
+                List.copyOf(all),
+                now,
+                RuleWords::deviceKind,
+                some -> edit(r -> r.where(edited.apply(r.where(), some))));
     }
 
     private static <T> Set<T> only(Set<Object> all, Class<T> type) {
@@ -509,29 +547,103 @@ final class ClauseParts {
         CheckBox unknown = new CheckBox(TEXTS.say("who-unknown"));
         unknown.setSelected(rule().who().unknown());
         VBox known = new VBox(8);
-        Set<String> kinds = new TreeSet<>(List.of("staff", "contractor", "volunteer", "visitor"));
-        kinds.addAll(rule().who().kinds());
-        CheckList<String> kindList = new CheckList<>(
-                TEXTS.say("kinds-of-person"),
-                List.copyOf(kinds),
-                rule().who().kinds(),
-                RuleWords::kindOfPerson,
-                some -> edit(r -> with(r, new Rule.Who(r.who().people(), some, false))));
-        PeopleChoice people = new PeopleChoice(
-                model.desk(),
-                rule().who().people(),
-                words::person,
-                some -> edit(r -> with(r, new Rule.Who(some, r.who().kinds(), false))));
-        known.getChildren().setAll(muted(TEXTS.say("who-none")), kindList, people);
+        Runnable fill = () -> known.getChildren()
+                .setAll(
+                        muted(TEXTS.say("who-none")),
+                        people(
+                                rule().who().of(),
+                                "",
+                                some -> edit(r -> r.who(new Rule.Who(
+                                        some.apply(r.who().of()), r.who().except(), false)))),
+                        muted(TEXTS.say("who-except")),
+                        people(
+                                rule().who().except(),
+                                "except-",
+                                some -> edit(r -> r.who(new Rule.Who(
+                                        r.who().of(), some.apply(r.who().except()), false)))));
+        fill.run();
         known.setDisable(unknown.isSelected());
         unknown.setOnAction(e -> {
             boolean now = unknown.isSelected();
-            edit(r -> with(r, now ? new Rule.Who(Set.of(), Set.of(), true) : Rule.Who.ANYBODY));
-            kindList.choose(Set.of());
-            people.choose(Set.of());
+            edit(r -> r.who(now ? new Rule.Who(Set.of(), Set.of(), true) : Rule.Who.ANYBODY));
+            fill.run();
             known.setDisable(now);
         });
         return new VBox(8, unknown, known);
+    }
+
+    /**
+     * Kinds of person, companies and people to choose.
+     *
+     * @param told how what was chosen is changed
+     */
+    private VBox people(Rule.People now, String prefix, Consumer<UnaryOperator<Rule.People>> told) {
+        Set<String> kinds = new TreeSet<>(List.of("staff", "contractor", "volunteer", "visitor"));
+        kinds.addAll(now.kinds());
+        Set<String> companies = new TreeSet<>(now.companies());
+        companies.addAll(model.companies());
+        return new VBox(
+                8,
+                new CheckList<>(
+                        TEXTS.say(prefix + "kinds-of-person"),
+                        List.copyOf(kinds),
+                        now.kinds(),
+                        RuleWords::kindOfPerson,
+                        some -> told.accept(p -> new Rule.People(p.people(), some, p.companies()))),
+                new CheckList<>(
+                        TEXTS.say(prefix + "companies"),
+                        List.copyOf(companies),
+                        now.companies(),
+                        c -> c,
+                        some -> told.accept(p -> new Rule.People(p.people(), p.kinds(), some))),
+                new PeopleChoice(
+                        model.desk(),
+                        now.people(),
+                        words::person,
+                        some -> told.accept(p -> new Rule.People(some, p.kinds(), p.companies()))));
+    }
+
+    // ---- While
+
+    private Node holding() {
+        VBox all = new VBox(8);
+        fillHolding(all);
+        return all;
+    }
+
+    private void fillHolding(VBox all) {
+        Optional<Rule.Holding> now = rule().holding();
+        CheckBox box = check("holding", now.isPresent(), on -> {
+            boolean done = edit(r -> r.holding(
+                    on
+                            ? Optional.of(new Rule.Holding(
+                                    Set.of(Kinds.PANEL_ARMED), Set.of(Kinds.PANEL_DISARMED), Rule.Extent.SITE))
+                            : Optional.empty()));
+            fillHolding(all);
+            return done;
+        });
+        all.getChildren().setAll(box);
+        now.ifPresent(h -> all.getChildren()
+                .addAll(
+                        muted(TEXTS.say("holding-begins-hint")),
+                        kindList(
+                                "holding-begins",
+                                h.begins(),
+                                some -> holding(x -> new Rule.Holding(some, x.ends(), x.extent()))),
+                        muted(TEXTS.say("holding-ends-hint")),
+                        kindList(
+                                "holding-ends",
+                                h.ends(),
+                                some -> holding(x -> new Rule.Holding(x.begins(), some, x.extent()))),
+                        combo(
+                                "extent",
+                                Rule.Extent.class,
+                                h.extent(),
+                                e -> holding(x -> new Rule.Holding(x.begins(), x.ends(), e)))));
+    }
+
+    private boolean holding(UnaryOperator<Rule.Holding> how) {
+        return edit(r -> r.holding(r.holding().map(how)));
     }
 
     // ---- During

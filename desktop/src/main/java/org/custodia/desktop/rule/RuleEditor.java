@@ -66,7 +66,7 @@ final class RuleEditor extends VBox {
         getChildren().add(head);
         for (Clause clause : Clause.values()) {
             getChildren().add(row(clause, theme));
-            if (clause == Clause.DURING) {
+            if (clause == Clause.HOLDING) {
                 getChildren().add(priority(theme));
             }
         }
@@ -130,18 +130,7 @@ final class RuleEditor extends VBox {
             button.setToggleGroup(group);
             button.setOnAction(e -> {
                 button.setSelected(true);
-                model.rule()
-                        .ifPresent(r -> model.edit(new Rule(
-                                r.id(),
-                                r.version(),
-                                r.name(),
-                                r.on(),
-                                r.when(),
-                                r.where(),
-                                r.who(),
-                                r.during(),
-                                priority,
-                                r.then())));
+                model.rule().ifPresent(r -> model.edit(r.priority(priority)));
             });
             priorities.put(priority, button);
             buttons.getChildren().add(button);
@@ -159,17 +148,7 @@ final class RuleEditor extends VBox {
         try {
             Rule r = model.rule().get();
             // A rule that ships is called by its name in the language until somebody calls it otherwise.
-            model.edit(new Rule(
-                    r.id(),
-                    r.version(),
-                    text.strip(),
-                    r.on(),
-                    r.when(),
-                    r.where(),
-                    r.who(),
-                    r.during(),
-                    r.priority(),
-                    r.then()));
+            model.edit(r.name(text.strip()));
         } catch (IllegalArgumentException e) {
             name.getStyleClass().add("odd");
         }
@@ -220,6 +199,7 @@ final class RuleEditor extends VBox {
         tokens.get(Clause.WHERE).setText(words.where(r.where()));
         tokens.get(Clause.WHO).setText(words.who(r.who()));
         tokens.get(Clause.DURING).setText(words.during(r.during()));
+        tokens.get(Clause.HOLDING).setText(words.holding(r.holding()));
         tokens.get(Clause.OVER).setText(words.over(r.when() instanceof Rule.Once once ? once.endedBy() : Set.of()));
         tokens.get(Clause.THEN).setText(words.then(r.then()));
         priorities.get(r.priority()).setSelected(true);

@@ -18,6 +18,7 @@ import org.custodia.core.alarm.Versions;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Priority;
+import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.workplace.PermittedRules;
 import org.custodia.desktop.Work;
@@ -201,6 +202,15 @@ final class RuleModel implements AutoCloseable {
                 Hours.ALWAYS,
                 Priority.CAUTION,
                 Rule.Then.CALLS));
+    }
+
+    /** The companies of people on file. */
+    List<String> companies() {
+        try {
+            return desk.services().workplace().people().companies();
+        } catch (NotPermittedException e) {
+            return List.of();
+        }
     }
 
     /** Edits what is chosen. */

@@ -68,7 +68,9 @@ public final class RuleWords {
                 rule.who().equals(Rule.Who.ANYBODY) ? "any" : "some",
                 rule.during().equals(Hours.ALWAYS) ? "any" : "some",
                 rule.when() instanceof Rule.Once once && !once.endedBy().isEmpty() ? kinds(once.endedBy()) : "",
-                rule.when() instanceof Rule.Once once && !once.endedBy().isEmpty() ? "lasts" : "moment");
+                rule.when() instanceof Rule.Once once && !once.endedBy().isEmpty() ? "lasts" : "moment",
+                holding(rule.holding()),
+                rule.holding().isPresent() ? "some" : "any");
     }
 
     private static String any(Collection<String> some) {
@@ -102,10 +104,15 @@ public final class RuleWords {
                     often.times(),
                     span(often.within()),
                     often.per().name().toLowerCase(Locale.ROOT));
-            return often.unless().isEmpty() ? counted : TEXTS.say("in-a-row", counted, kinds(often.unless()));
+            String doors = often.differentDoors() ? TEXTS.say("at-different-doors", counted) : counted;
+            return often.unless().isEmpty() ? doors : TEXTS.say("in-a-row", doors, kinds(often.unless()));
         }
         if (when instanceof Rule.Unfollowed unfollowed) {
-            return TEXTS.say("unfollowed", kinds, kinds(unfollowed.by()), span(unfollowed.within()));
+            return TEXTS.say(
+                    unfollowed.samePerson() ? "unfollowed-by-person" : "unfollowed",
+                    kinds,
+                    kinds(unfollowed.by()),
+                    span(unfollowed.within()));
         }
         Rule.TooFar far = (Rule.TooFar) when;
         return TEXTS.say("too-far", kinds, far.percent());
@@ -134,9 +141,40 @@ public final class RuleWords {
         names.addAll(sorted(where.doors(), this::door));
         names.addAll(sorted(where.devices(), this::device));
         names.addAll(sorted(where.systems(), this::system));
+        if (names.isEmpty()) {
+            return devices(TEXTS.say("anywhere"), where);
+        }
+        return devices(places(names), where);
+    }
+
+    private static String places(List<String> names) {
         return names.size() > MOST_NAMED
                 ? TEXTS.say("at-many", any(names.subList(0, MOST_NAMED - 1)), names.size() - MOST_NAMED + 1)
                 : TEXTS.say("at", any(names));
+    }
+
+    /** The same, narrowed to kinds of devices. */
+    private static String devices(String places, Rule.Where where) {
+        String of = where.deviceKinds().isEmpty()
+                ? places
+                : TEXTS.say("devices-of", places, any(sorted(where.deviceKinds(), RuleWords::deviceKind)));
+        return where.exceptDeviceKinds().isEmpty()
+                ? of
+                : TEXTS.say("devices-except", of, all(sorted(where.exceptDeviceKinds(), RuleWords::deviceKind)));
+    }
+
+    static String deviceKind(String kind) {
+        return TEXTS.known("device." + kind).orElse(kind);
+    }
+
+    /** While which state holds. */
+    String holding(Optional<Rule.Holding> holding) {
+        return holding.map(h -> TEXTS.say(
+                        "while",
+                        kinds(h.begins()),
+                        kinds(h.ends()),
+                        h.extent().name().toLowerCase(Locale.ROOT)))
+                .orElseGet(() -> TEXTS.say("while-any"));
     }
 
     public String zone(Rule.Zone zone) {
@@ -189,8 +227,14 @@ public final class RuleWords {
         if (who.equals(Rule.Who.ANYBODY)) {
             return TEXTS.say("anybody");
         }
-        List<String> names = new ArrayList<>(sorted(who.kinds(), RuleWords::kindOfPerson));
-        names.addAll(sorted(who.people(), this::person));
+        String of = who.of().isEmpty() ? TEXTS.say("anybody") : people(who.of());
+        return who.except().isEmpty() ? of : TEXTS.say("except", of, people(who.except()));
+    }
+
+    private String people(Rule.People some) {
+        List<String> names = new ArrayList<>(sorted(some.kinds(), RuleWords::kindOfPerson));
+        names.addAll(sorted(some.companies(), c -> TEXTS.say("of-company", c)));
+        names.addAll(sorted(some.people(), this::person));
         return names.size() > MOST_NAMED
                 ? TEXTS.say("by-many", any(names.subList(0, MOST_NAMED - 1)), names.size() - MOST_NAMED + 1)
                 : TEXTS.say("by", any(names));

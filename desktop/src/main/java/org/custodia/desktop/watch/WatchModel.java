@@ -189,7 +189,7 @@ public final class WatchModel implements AutoCloseable {
             Stream.concat(
                             desk.alarms().unseen().stream()
                                     .filter(a -> a.origin().forward())
-                                    .flatMap(a -> a.origin().subject().door().stream()),
+                                    .flatMap(a -> a.calling().subject().door().stream()),
                             desk.live().needing().stream())
                     .distinct()
                     .limit(MOST_FIRST)

@@ -8,6 +8,7 @@ import org.custodia.core.site.CameraId;
 import org.custodia.core.site.Device;
 import org.custodia.core.site.DeviceId;
 import org.custodia.core.site.Door;
+import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.text.Texts;
 
@@ -25,6 +26,12 @@ public final class SubjectWords {
                 sites.device(new DeviceId(subject.id())).map(Device::name).orElse(subject.id());
             case CAMERA ->
                 sites.camera(new CameraId(subject.id())).map(Camera::name).orElse(subject.id());
+            case SITE ->
+                sites.sites().stream()
+                        .filter(s -> s.id().value().equals(subject.id()))
+                        .findFirst()
+                        .map(Site::name)
+                        .orElse(subject.id());
             case CONTROLLER -> TEXTS.say("subject-controller", subject.id());
             case SYSTEM ->
                 links.stream()

@@ -58,7 +58,7 @@ class AlarmWordsTest {
         AlarmWords words = new AlarmWords(hand.desk);
         assertThat(words.standing(alarm(), hand.now())).isEqualTo("new · still so");
         hand.alarms
-                .acknowledge(List.of(alarm().id()), hand.desk.services().actor())
+                .acknowledge(List.of(alarm().seen()), hand.desk.services().actor())
                 .join();
         says(words, "acknowledged · still so");
         hand.log.store(event(501, Kinds.CLOSED, VAULT, hand.now().plusSeconds(2)));

@@ -100,7 +100,7 @@ class AlarmBellTest {
                 .alarms()
                 .acknowledge(
                         hand.desk.alarms().open().get().stream()
-                                .map(a -> a.id())
+                                .map(a -> a.seen())
                                 .toList(),
                         why -> {}));
         soon().until(() -> onFx(() -> hand.desk.alarms().unseen().isEmpty()));

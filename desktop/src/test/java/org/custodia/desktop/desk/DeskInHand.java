@@ -34,8 +34,8 @@ import org.custodia.core.door.MemoryCheckpoints;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
-import org.custodia.core.event.Marks;
 import org.custodia.core.event.MemoryLog;
+import org.custodia.core.event.Snapshots;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.Findings;
 import org.custodia.core.evidence.Peeks;
@@ -130,7 +130,7 @@ public final class DeskInHand implements AutoCloseable {
         Sites sites = DeskInHand::sites;
         board = new DoorBoard(log, new MemoryCheckpoints(log), log, sites, clock);
         evidence = new EvidenceSearch(log, sites, peeks, Findings.inMemory(), clock);
-        alarms = new AlarmDesk(log, log, Marks.inMemory(), Known.of(sites::get), (d, c, r) -> {}, clock);
+        alarms = new AlarmDesk(log, log, Snapshots.inMemory(), Known.of(sites::get), (d, c, r) -> {}, clock);
         messages = new MessagesInHand(alarms, log, sites, people, clock);
         ruleBook = new RulesInHand(rules);
         ruleBook.log = log;
@@ -145,9 +145,9 @@ public final class DeskInHand implements AutoCloseable {
                         board,
                         doorDesk,
                         people,
-                        new Verdicts(log, log, sites, clock),
+                        new Verdicts(log, log, Snapshots.inMemory(), sites, clock),
                         new SetupDesk(setup, setup, setup, log, clock),
-                        new PairDesk(setup, sites, log, log, evidence, setup, clock),
+                        new PairDesk(setup, sites, log, log, Snapshots.inMemory(), evidence, setup, clock),
                         new DeviceDesk(devices, sites, log, clock),
                         new LookoutDesk(devices, sites, mock(PairDesk.class), log, clock),
                         new TranslationDesk(sent, log, log),

@@ -89,7 +89,8 @@ class RuleModelTest {
         // Somebody at another desk.
         hand.ruleBook.keep(
                 List.of(new Versions.Edit<>("held", Optional.of(held), 2)),
-                Actor.withAll("ba", "B. Achterberg", "Desk 2"));
+                Actor.withAll("ba", "B. Achterberg", "Desk 2"),
+                List.of());
         edit(held.on(true));
         DeskInHand.onFx(() -> model.keep());
         soon().until(() -> !DeskInHand.onFx(model::said).isEmpty());

@@ -147,7 +147,8 @@ class SetupPreviewTest {
         hand.devices.place(
                 List.of(new org.custodia.core.setup.DeviceBook.PlacingEdit(
                         Placing.none(Thing.of(VAULT)).name(Optional.of("Safe")), 0)),
-                hand.desk.services().actor());
+                hand.desk.services().actor(),
+                List.of());
         onFx(() -> button(preview, "Do it").fire());
         Awaitility.await()
                 .atMost(Duration.ofSeconds(60))

@@ -20,6 +20,7 @@ import org.awaitility.Awaitility;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.event.OnRecord;
 import org.custodia.core.footage.JpegSize;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
@@ -98,7 +99,11 @@ class TrialModelTest {
     void a_trial_that_passed_holds_until_the_pair_is_changed_and_one_that_failed_does_not() {
         assertThat(pairs.standing(pair())).isEqualTo(PairsModel.Standing.NEVER);
         happens(Kinds.GRANTED, VAULT, Duration.ZERO);
-        hand.setup.keep(pair(), 0, hand.desk.services().actor());
+        hand.setup.keep(
+                pair(),
+                0,
+                hand.desk.services().actor(),
+                OnRecord.setUp("pair", "added", hand.desk.services().actor(), DeskInHand.NOW));
         onFx(() -> trial.keep(pair(), true, false, true, () -> said.add("kept"), said::add));
         until(() -> said.size() == 1);
         assertThat(pairs.standing(pair())).isEqualTo(PairsModel.Standing.WRONG);

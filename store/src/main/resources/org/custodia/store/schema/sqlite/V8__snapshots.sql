@@ -1,0 +1,7 @@
+-- States folded from the log, as of a position of it.
+CREATE TABLE snapshot (
+    name     TEXT    NOT NULL PRIMARY KEY,
+    version  INTEGER NOT NULL,
+    position INTEGER NOT NULL,
+    state    BLOB    NOT NULL
+);
