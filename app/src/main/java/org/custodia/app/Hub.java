@@ -307,10 +307,11 @@ public final class Hub implements AutoCloseable {
         SqlMarks marks = new SqlMarks(database);
         this.alarms = new AlarmDesk(log, intake, snapshots, known, this::tell, clock);
         // Before anything is watched, so that nothing that is raised goes untold.
-        Outbox outbox = new SqlOutbox(database);
+        Outbox outbox = new SqlOutbox(database, intake);
         Composer composer =
                 new Composer(alarms, sites::get, people, this::still, new MessageWords(sites::get, this::links), clock);
-        Passing passing = new Passing(log, s -> link(s, AccessLink.class));
+        Passing passing = new Passing(log, s -> link(s, AccessLink.class), s -> registered.all().stream()
+                .anyMatch(l -> l.link().system().equals(s)));
         this.dispatch = new Dispatch(
                 outbox, receivers, secrets, composer, passing, new MessageSender(), log, intake, marks, clock);
         this.messages = new MessageDesk(

@@ -12,6 +12,7 @@ import java.util.UUID;
 import java.util.function.Function;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.message.Occasion;
@@ -41,16 +42,25 @@ public final class SqlOutbox implements Outbox {
     private static final Field<Integer> MAYBE = DSL.field("maybe", Integer.class);
     private static final Field<Long> NEXT = DSL.field(DSL.name("next"), Long.class);
     private static final Field<String> SAID = StoredText.column("said");
+    /** One address a line. */
+    private static final Field<String> REMAINING = StoredText.column("remaining");
+
     private static final Field<Long> CHANGED = DSL.field("changed", Long.class);
-    private static final List<Field<?>> ALL =
-            List.of(NUMBER, ID, ALARM, RAISED, RECEIVER, OCCASION, MADE, STATE, ATTEMPTS, MAYBE, NEXT, SAID, CHANGED);
+    private static final List<Field<?>> ALL = List.of(
+            NUMBER, ID, ALARM, RAISED, RECEIVER, OCCASION, MADE, STATE, ATTEMPTS, MAYBE, NEXT, SAID, REMAINING,
+            CHANGED);
 
     private static final Pattern WORD = Pattern.compile("([a-z]+)(?: ([0-9]{1,9}))?");
 
     private final Database database;
+    private final BatchIntake intake;
 
-    public SqlOutbox(Database database) {
+    /**
+     * @param intake commits what came of messages together with the events recording it
+     */
+    public SqlOutbox(Database database, BatchIntake intake) {
         this.database = database;
+        this.intake = intake;
     }
 
     /** As {@link Outbox#due}. */
@@ -141,6 +151,9 @@ public final class SqlOutbox implements Outbox {
                 r.get(MAYBE) != 0,
                 EventRows.instant(r.get(NEXT)),
                 Optional.ofNullable(r.get(SAID)).flatMap(Saying::parse),
+                Optional.ofNullable(r.get(REMAINING))
+                        .map(t -> t.lines().toList())
+                        .orElse(List.of()),
                 EventRows.instant(r.get(CHANGED))));
     }
 
@@ -155,15 +168,27 @@ public final class SqlOutbox implements Outbox {
     }
 
     @Override
-    public void end(Entry entry, State state, boolean maybe, Instant next, Optional<Saying> said, Instant now) {
-        database.write(dsl -> dsl.update(OUTBOX)
-                .set(STATE, word(state))
-                .set(MAYBE, maybe ? 1 : 0)
-                .set(NEXT, micros(next))
-                .set(SAID, said.map(Saying::text).orElse(null))
+    public void end(Entry entry, Result result, Instant now, List<Event.Builder> facts) {
+        Database.Work work = dsl -> dsl.update(OUTBOX)
+                .set(STATE, word(result.state()))
+                .set(MAYBE, result.maybe() ? 1 : 0)
+                .set(NEXT, micros(result.next()))
+                .set(SAID, result.said().map(Saying::text).orElse(null))
+                .set(REMAINING, result.remaining().isEmpty() ? null : String.join("\n", result.remaining()))
                 .set(CHANGED, micros(now))
                 .where(NUMBER.eq(entry.number()))
-                .execute());
+                .execute();
+        if (facts.isEmpty()) {
+            database.write(work);
+        } else {
+            intake.commit(work, facts);
+        }
+    }
+
+    @Override
+    public void remove(Entry entry) {
+        database.write(
+                dsl -> dsl.deleteFrom(OUTBOX).where(NUMBER.eq(entry.number())).execute());
     }
 
     @Override

@@ -220,7 +220,7 @@ class ConversionTest {
         SqliteDatabase.migrate(file(), SqliteDatabase.source(file()), "4");
         try (StoreFixture store = new StoreFixture(path)) {
             assertThat(new SqlMarks(store.database).reached("alarms")).isZero();
-            assertThat(new SqlOutbox(store.database).all(10)).isEmpty();
+            assertThat(new SqlOutbox(store.database, store.intake).all(10)).isEmpty();
         }
         assertThat(kept()).isEmpty();
     }

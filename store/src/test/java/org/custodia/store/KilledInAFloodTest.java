@@ -37,7 +37,6 @@ import org.custodia.core.message.Outbox;
 import org.custodia.core.message.Passing;
 import org.custodia.core.message.Receiver;
 import org.custodia.core.message.Sender;
-import org.custodia.core.saying.Saying;
 import org.custodia.core.setup.SetupInHand;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteModel;
@@ -76,7 +75,7 @@ class KilledInAFloodTest {
                     Known.of(() -> NOWHERE),
                     (door, command, rule) -> {},
                     clock);
-            outbox = new SqlOutbox(store.database);
+            outbox = new SqlOutbox(store.database, store.intake);
             SetupInHand secrets = new SetupInHand();
             secrets.put("message/to/duty", "0123456789abcdef0123456789abcdef");
             Composer composer = new Composer(
@@ -106,7 +105,7 @@ class KilledInAFloodTest {
                     directory,
                     secrets,
                     composer,
-                    new Passing(store.log, system -> Optional.empty()),
+                    new Passing(store.log, system -> Optional.empty(), system -> false),
                     new Post(told),
                     store.log,
                     store.intake,
@@ -136,9 +135,9 @@ class KilledInAFloodTest {
 
     private record Post(Consumer<Message> told) implements Sender {
         @Override
-        public Optional<Saying> mail(
+        public MailDelivery mail(
                 Receiver.Mail to, MailServer server, Optional<String> password, Message message, Message.Words words) {
-            return Optional.empty();
+            return MailDelivery.TO_ALL;
         }
 
         @Override

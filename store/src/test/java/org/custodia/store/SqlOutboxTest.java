@@ -8,6 +8,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import org.custodia.core.event.EventKey;
+import org.custodia.core.event.EventQuery;
 import org.custodia.core.message.Occasion;
 import org.custodia.core.message.Outbox;
 import org.custodia.core.saying.Saying;
@@ -27,7 +28,7 @@ class SqlOutboxTest {
     void what_is_put_in_twice_is_there_once_and_outlives_a_restart(@TempDir Path path) {
         String id;
         try (StoreFixture store = new StoreFixture(path)) {
-            Outbox outbox = new SqlOutbox(store.database);
+            Outbox outbox = new SqlOutbox(store.database, store.intake);
             Outbox.Slip one = slip(1, "duty", Occasion.RAISED);
             outbox.put(List.of(one, one, slip(1, "duty", Occasion.ENDED), slip(1, "phones", Occasion.RAISED)), T);
             outbox.put(List.of(one), T.plusSeconds(9));
@@ -39,7 +40,7 @@ class SqlOutboxTest {
             outbox.begin(first, T);
         }
         try (StoreFixture store = new StoreFixture(path)) {
-            Outbox outbox = new SqlOutbox(store.database);
+            Outbox outbox = new SqlOutbox(store.database, store.intake);
             Outbox.Entry first = outbox.due("duty", T, 1).get(0);
             assertThat(first.id()).isEqualTo(id);
             assertThat(first.attempts()).isEqualTo(1);
@@ -61,14 +62,18 @@ class SqlOutboxTest {
     @Test
     void what_waits_comes_first_and_is_due_when_its_time_has_come(@TempDir Path path) {
         try (StoreFixture store = new StoreFixture(path)) {
-            Outbox outbox = new SqlOutbox(store.database);
+            Outbox outbox = new SqlOutbox(store.database, store.intake);
             outbox.put(List.of(slip(1, "duty", Occasion.RAISED), slip(2, "duty", Occasion.RAISED)), T);
             outbox.put(List.of(slip(3, "duty", Occasion.RAISED)), T.plusSeconds(60));
             List<Outbox.Entry> all = outbox.all(10);
             Saying why = Saying.of("message.nobody-there", "mail.example", 25);
             Instant later = T.plusSeconds(5);
-            outbox.end(all.get(0), Outbox.State.WAITING, true, T.plusSeconds(30), Optional.of(why), later);
-            outbox.end(all.get(1), Outbox.State.SENT, false, later, Optional.empty(), later);
+            Outbox.Result waiting = new Outbox.Result(
+                    Outbox.State.WAITING, true, T.plusSeconds(30), Optional.of(why), List.of("a@x.test", "b@x.test"));
+            outbox.end(all.get(0), waiting, later, List.of());
+            Outbox.Result sent = new Outbox.Result(Outbox.State.SENT, false, later, Optional.empty());
+            outbox.end(all.get(1), sent, later, List.of(StoreFixture.fact()));
+            assertThat(store.log.count(EventQuery.all())).isEqualTo(1);
             assertThat(outbox.due("duty", later, 10)).isEmpty();
             assertThat(outbox.receiversDue(T.plusSeconds(30))).containsExactly("duty");
             assertThat(outbox.all(10))
@@ -76,6 +81,7 @@ class SqlOutboxTest {
                     .containsExactly(1L, 3L, 2L);
             Outbox.Entry waits = outbox.entry(all.get(0).number()).orElseThrow();
             assertThat(waits.said()).contains(why);
+            assertThat(waits.remaining()).containsExactly("a@x.test", "b@x.test");
             assertThat(waits.maybe()).isTrue();
             assertThat(outbox.fares())
                     .containsOnlyKeys("duty")

@@ -62,7 +62,9 @@ public final class Dispatch implements AutoCloseable {
 
     private static final Duration MANY_WITHIN = Duration.ofMinutes(10);
     private static final int MOST_TOGETHER = 100;
-    private static final int MOST_AT_ONCE = 8;
+    /** A mail server may take ten minutes to answer (RFC 5321, 4.5.3.2.6); others do not wait for it. */
+    private static final int MOST_AT_ONCE = 24;
+
     private static final int BATCH = 20;
     private static final int MOST_REFUSED = 3;
     private static final int MOST_WAITING = 10_000;
@@ -80,7 +82,6 @@ public final class Dispatch implements AutoCloseable {
     private final Passing passing;
     private final Sender sender;
     private final EventLog log;
-    private final EventIntake intake;
     private final Marks marks;
     private final Clock clock;
     private final ExecutorService workers = Executors.newFixedThreadPool(MOST_AT_ONCE, Threads.factory("messages"));
@@ -142,7 +143,6 @@ public final class Dispatch implements AutoCloseable {
         this.passing = passing;
         this.sender = sender;
         this.log = log;
-        this.intake = intake;
         this.marks = marks;
         this.clock = clock;
         long mark = marks.reached(MARK);
@@ -368,22 +368,22 @@ public final class Dispatch implements AutoCloseable {
             if (closed) {
                 return;
             }
+            if (passing.isPointless(id)) {
+                outbox.remove(entry);
+                continue;
+            }
             outbox.begin(entry, clock.instant());
             CommandAnswer answer = passing.tell(entry);
             Instant now = clock.instant();
+            Optional<Saying> why = Optional.of(answer.why());
             switch (answer.result()) {
-                case DONE -> outbox.end(entry, Outbox.State.SENT, false, now, Optional.empty(), now);
-                case REFUSED ->
-                    outbox.end(entry, Outbox.State.GIVEN_UP, entry.maybe(), now, Optional.of(answer.why()), now);
+                case DONE -> end(entry, new Outbox.Result(Outbox.State.SENT, false, now, Optional.empty()));
+                case REFUSED -> end(entry, new Outbox.Result(Outbox.State.GIVEN_UP, entry.maybe(), now, why));
                 default -> {
                     boolean late = now.isAfter(entry.made().plus(GIVEN_UP_AFTER));
-                    outbox.end(
-                            entry,
-                            late ? Outbox.State.GIVEN_UP : Outbox.State.WAITING,
-                            entry.maybe() || answer.result() == CommandAnswer.Result.NOT_KNOWN,
-                            now.plus(wait(entry.attempts() + 1)),
-                            Optional.of(answer.why()),
-                            now);
+                    boolean maybe = entry.maybe() || answer.result() == CommandAnswer.Result.NOT_KNOWN;
+                    Outbox.State state = late ? Outbox.State.GIVEN_UP : Outbox.State.WAITING;
+                    end(entry, new Outbox.Result(state, maybe, now.plus(wait(entry.attempts() + 1)), why));
                     pause(id);
                     return;
                 }
@@ -407,10 +407,13 @@ public final class Dispatch implements AutoCloseable {
             }
             Instant now = clock.instant();
             if (composed.pictureMissing() && now.isBefore(entry.made().plus(PICTURE_WITHIN))) {
-                outbox.end(entry, Outbox.State.WAITING, entry.maybe(), now.plus(PICTURE_AGAIN), entry.said(), now);
+                Instant next = now.plus(PICTURE_AGAIN);
+                end(
+                        entry,
+                        new Outbox.Result(Outbox.State.WAITING, entry.maybe(), next, entry.said(), entry.remaining()));
                 continue;
             }
-            Optional<NotSentException> failure = attempt(to, List.of(entry), composed);
+            Optional<NotSentException> failure = attempt(remaining(to, entry), List.of(entry), composed);
             if (failure.isPresent()) {
                 refused++;
                 if (failure.get().why() != NotSentException.Why.REFUSED || refused >= MOST_REFUSED) {
@@ -421,6 +424,19 @@ public final class Dispatch implements AutoCloseable {
         }
     }
 
+    /** The receiver with the addresses that an entry has not gone to yet. */
+    private static Receiver remaining(Receiver to, Outbox.Entry entry) {
+        if (to.way() instanceof Receiver.Mail mail && !entry.remaining().isEmpty()) {
+            List<String> still =
+                    mail.to().stream().filter(entry.remaining()::contains).toList();
+            if (!still.isEmpty()) {
+                return new Receiver(
+                        to.id(), to.version(), to.name(), to.on(), new Receiver.Mail(still, mail.picture()));
+            }
+        }
+        return to;
+    }
+
     /** Sends many in one. */
     private void sendTogether(Receiver to) {
         List<Outbox.Entry> entries = new ArrayList<>();
@@ -428,6 +444,10 @@ public final class Dispatch implements AutoCloseable {
         // Nobody looks at a hundred pictures.
         Receiver.Way plain = new Receiver.Mail(((Receiver.Mail) to.way()).to(), false);
         for (Outbox.Entry entry : outbox.due(to.id(), clock.instant(), MOST_TOGETHER)) {
+            if (!entry.remaining().isEmpty()) {
+                // It went to some addresses already.
+                continue;
+            }
             try {
                 all.add(composer.of(entry, plain));
                 entries.add(entry);
@@ -444,11 +464,10 @@ public final class Dispatch implements AutoCloseable {
     private Optional<NotSentException> attempt(Receiver to, List<Outbox.Entry> entries, Composer.Composed composed) {
         entries.forEach(e -> outbox.begin(e, clock.instant()));
         try {
-            Optional<Saying> remark = deliver(to, composed);
+            Sender.MailDelivery delivery = deliver(to, composed);
             Instant now = clock.instant();
             for (Outbox.Entry entry : entries) {
-                outbox.end(entry, Outbox.State.SENT, false, now, remark, now);
-                record(Kinds.ALARM_TOLD, entry, Optional.of(to), remark);
+                delivered(entry, to, delivery, now);
             }
             paused.remove(to.id());
             recent.computeIfAbsent(to.id(), r -> new ArrayDeque<>()).addLast(now);
@@ -461,14 +480,49 @@ public final class Dispatch implements AutoCloseable {
                 } else {
                     boolean maybe = entry.maybe() || e.why() == NotSentException.Why.NOT_KNOWN;
                     Instant next = now.plus(wait(entry.attempts() + 1));
-                    outbox.end(entry, Outbox.State.WAITING, maybe, next, Optional.of(e.saying()), now);
+                    Optional<Saying> why = Optional.of(e.saying());
+                    end(entry, new Outbox.Result(Outbox.State.WAITING, maybe, next, why, entry.remaining()));
                 }
             }
             return Optional.of(e);
         }
     }
 
-    private Optional<Saying> deliver(Receiver to, Composer.Composed composed) throws NotSentException {
+    /** It went, though perhaps not to all addresses: to those that were not taken now it goes later. */
+    private void delivered(Outbox.Entry entry, Receiver to, Sender.MailDelivery delivery, Instant now) {
+        boolean toAll = delivery.notNow().isEmpty();
+        boolean late = now.isAfter(entry.made().plus(GIVEN_UP_AFTER));
+        if (toAll || late) {
+            Outbox.State state = toAll ? Outbox.State.SENT : Outbox.State.GIVEN_UP;
+            end(
+                    entry,
+                    new Outbox.Result(state, false, now, delivery.remark()),
+                    fact(toAll ? Kinds.ALARM_TOLD : Kinds.ALARM_NOT_TOLD, entry, Optional.of(to), delivery.remark()));
+        } else {
+            Instant next = now.plus(wait(entry.attempts() + 1));
+            end(entry, new Outbox.Result(Outbox.State.WAITING, false, next, delivery.remark(), delivery.notNow()));
+        }
+    }
+
+    /**
+     * Stores what came of an attempt, with what records it. It was made, so this waits until it can be stored: a message that
+     * has arrived is not to be sent again.
+     */
+    private void end(Outbox.Entry entry, Outbox.Result result, Event.Builder... facts) {
+        while (true) {
+            try {
+                outbox.end(entry, result, clock.instant(), List.of(facts));
+                return;
+            } catch (EventLogException e) {
+                if (closed) {
+                    throw e;
+                }
+                rest();
+            }
+        }
+    }
+
+    private Sender.MailDelivery deliver(Receiver to, Composer.Composed composed) throws NotSentException {
         try {
             if (to.way() instanceof Receiver.Mail mail) {
                 MailServer server = directory
@@ -481,7 +535,7 @@ public final class Dispatch implements AutoCloseable {
                     .orElseThrow(() ->
                             new NotSentException(NotSentException.Why.NOBODY_TAKES_ANY, Saying.of("message.no-key")));
             sender.web((Receiver.Web) to.way(), key, composed.message(), composed.words());
-            return Optional.empty();
+            return Sender.MailDelivery.TO_ALL;
         } catch (SecretsException e) {
             throw new NotSentException(NotSentException.Why.NOBODY_TAKES_ANY, e.saying());
         }
@@ -494,7 +548,7 @@ public final class Dispatch implements AutoCloseable {
      * @throws NotSentException if it did not go, or nobody knows
      */
     Optional<Saying> trial(Receiver to, String id) throws NotSentException {
-        return deliver(to, composer.trial(id));
+        return deliver(to, composer.trial(id)).remark();
     }
 
     private boolean many(Receiver to) {
@@ -524,8 +578,10 @@ public final class Dispatch implements AutoCloseable {
 
     private void giveUp(Outbox.Entry entry, Optional<Receiver> to, Saying why) {
         Instant now = clock.instant();
-        outbox.end(entry, Outbox.State.GIVEN_UP, entry.maybe(), now, Optional.of(why), now);
-        record(Kinds.ALARM_NOT_TOLD, entry, to, Optional.of(why));
+        end(
+                entry,
+                new Outbox.Result(Outbox.State.GIVEN_UP, entry.maybe(), now, Optional.of(why), entry.remaining()),
+                fact(Kinds.ALARM_NOT_TOLD, entry, to, Optional.of(why)));
     }
 
     /**
@@ -549,7 +605,7 @@ public final class Dispatch implements AutoCloseable {
         }
     }
 
-    private void record(EventKind kind, Outbox.Entry entry, Optional<Receiver> to, Optional<Saying> said) {
+    private Event.Builder fact(EventKind kind, Outbox.Entry entry, Optional<Receiver> to, Optional<Saying> said) {
         Event.Builder fact = Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), kind, clock.instant())
                 .detail("alarm", entry.slip().alarm().text())
                 .detail("receiver", entry.slip().receiver())
@@ -559,7 +615,7 @@ public final class Dispatch implements AutoCloseable {
                 .detail("occasion", entry.slip().occasion().word())
                 .detail("attempts", String.valueOf(entry.attempts() + 1));
         said.ifPresent(s -> fact.detail("said", s.text()));
-        intake.record(fact);
+        return fact;
     }
 
     /** Tries at once whatever waits for somebody, as when something about them was changed. */

@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.saying.Saying;
 
@@ -58,6 +59,7 @@ public interface Outbox {
      * @param maybe whether it may have arrived: it was tried, and what came of that is not known
      * @param next when it is tried next
      * @param said what there is to say about it, of late
+     * @param remaining the addresses it has not gone to yet, where it went to others; empty for all of the receiver's
      * @param changed when anything of this changed
      */
     record Entry(
@@ -70,6 +72,7 @@ public interface Outbox {
             boolean maybe,
             Instant next,
             Optional<Saying> said,
+            List<String> remaining,
             Instant changed) {}
 
     /**
@@ -92,8 +95,33 @@ public interface Outbox {
     /** Keeps that one is being tried, before it is: it may have arrived from then on. */
     void begin(Entry entry, Instant now);
 
-    /** Keeps what came of it. */
-    void end(Entry entry, State state, boolean maybe, Instant next, Optional<Saying> said, Instant now);
+    /**
+     * What came of an attempt.
+     *
+     * @param maybe whether it may have arrived
+     * @param next when it is tried next
+     * @param remaining as in {@link Entry}
+     */
+    record Result(State state, boolean maybe, Instant next, Optional<Saying> said, List<String> remaining) {
+        public Result {
+            remaining = List.copyOf(remaining);
+        }
+
+        /** One that has nothing to do with single addresses. */
+        public Result(State state, boolean maybe, Instant next, Optional<Saying> said) {
+            this(state, maybe, next, said, List.of());
+        }
+    }
+
+    /**
+     * Stores what came of an attempt.
+     *
+     * @param facts the events recording it; both are committed together, or neither
+     */
+    void end(Entry entry, Result result, Instant now, List<Event.Builder> facts);
+
+    /** Removes a message that is to be sent to nobody. */
+    void remove(Entry entry);
 
     /** Has all that waits for somebody tried at once. */
     void hurry(String receiver, Instant now);

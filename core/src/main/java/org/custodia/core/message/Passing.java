@@ -7,6 +7,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
+import java.util.function.Predicate;
 import org.custodia.core.alarm.AlarmDesk;
 import org.custodia.core.door.CommandAnswer;
 import org.custodia.core.event.Event;
@@ -33,10 +34,16 @@ public final class Passing {
 
     private final EventLog log;
     private final Function<SystemId, Optional<AccessLink>> links;
+    private final Predicate<SystemId> setUp;
 
-    public Passing(EventLog log, Function<SystemId, Optional<AccessLink>> links) {
+    /**
+     * @param links the link to a system; nothing while it is not open, as at a start
+     * @param setUp whether a system is connected to at all
+     */
+    public Passing(EventLog log, Function<SystemId, Optional<AccessLink>> links, Predicate<SystemId> setUp) {
         this.log = log;
         this.links = links;
+        this.setUp = setUp;
     }
 
     private static List<EventKey> events(Event fact) {
@@ -55,20 +62,26 @@ public final class Passing {
         Set<SystemId> systems = new LinkedHashSet<>();
         events(fact).forEach(e -> systems.add(e.system()));
         return systems.stream()
-                .filter(this::mayKeep)
+                .filter(s -> setUp.test(s) && keepsAlarms(s))
                 .map(s -> new Outbox.Slip(fact.key(), fact.time(), Outbox.SYSTEM + s.value(), occasion))
                 .toList();
     }
 
-    private boolean mayKeep(SystemId system) {
-        return links.apply(system).filter(l -> l.keepsAlarms().orElse(true)).isPresent();
+    /** Whether a system keeps account of alarms; one that has not said so yet may. */
+    private boolean keepsAlarms(SystemId system) {
+        return links.apply(system).flatMap(AccessLink::keepsAlarms).orElse(true);
+    }
+
+    /** Whether a receiver is a system that keeps no account of alarms, so that it is not to be notified. */
+    boolean isPointless(String receiver) {
+        return !keepsAlarms(system(receiver));
     }
 
     /** Whether it is no use to try now, since its link is down; it is tried once it is back. */
     boolean away(String receiver) {
-        return links.apply(system(receiver))
-                .filter(l -> l.keepsAlarms().isEmpty() || !l.current())
-                .isPresent();
+        SystemId system = system(receiver);
+        Optional<AccessLink> link = links.apply(system);
+        return link.map(l -> l.keepsAlarms().isEmpty() || !l.current()).orElseGet(() -> setUp.test(system));
     }
 
     private static SystemId system(String receiver) {

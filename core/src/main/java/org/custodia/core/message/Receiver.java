@@ -48,7 +48,7 @@ public record Receiver(String id, long version, String name, boolean on, Way way
 
         /** Enough to keep what cannot be one, and what would write a header of its own, out (RFC 5321, 4.1.2, in part). */
         private static final Pattern ADDRESS =
-                Pattern.compile("[^\\s@<>,;:\"()\\[\\]\\\\\\p{Cntrl}]{1,64}@[A-Za-z0-9.-]{1,255}");
+                Pattern.compile("[^\\s@<>,;:\"()\\[\\]\\\\\\p{Cntrl}]{1,64}@[\\p{L}\\p{N}.-]{1,255}");
 
         public Mail {
             to = List.copyOf(to);

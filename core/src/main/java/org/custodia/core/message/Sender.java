@@ -1,5 +1,6 @@
 package org.custodia.core.message;
 
+import java.util.List;
 import java.util.Optional;
 import org.custodia.core.saying.Saying;
 
@@ -9,10 +10,10 @@ public interface Sender extends AutoCloseable {
      * Sends one by mail.
      *
      * @param password what the user of the server signs in with
-     * @return what is to be said though it went: that some address was not taken
-     * @throws NotSentException if it did not go, or nobody knows
+     * @return which of the addresses it went to
+     * @throws NotSentException if it went to none, or that is not known
      */
-    Optional<Saying> mail(
+    MailDelivery mail(
             Receiver.Mail to, MailServer server, Optional<String> password, Message message, Message.Words words)
             throws NotSentException;
 
@@ -23,6 +24,33 @@ public interface Sender extends AutoCloseable {
      * @throws NotSentException if it did not go, or nobody knows
      */
     void web(Receiver.Web to, String key, Message message, Message.Words words) throws NotSentException;
+
+    /**
+     * What came of a mail that at least one address took.
+     *
+     * @param refused addresses that the server refused for good
+     * @param notNow addresses that the server did not take now: to be tried again
+     * @param answer what the server said about the last of these, empty where it took all
+     */
+    record MailDelivery(List<String> refused, List<String> notNow, String answer) {
+        /** All addresses took it. */
+        public static final MailDelivery TO_ALL = new MailDelivery(List.of(), List.of(), "");
+
+        public MailDelivery {
+            refused = List.copyOf(refused);
+            notNow = List.copyOf(notNow);
+        }
+
+        /** What is to be said though it went; nothing where it went to all. */
+        public Optional<Saying> remark() {
+            if (!notNow.isEmpty()) {
+                return Optional.of(Saying.of("message.partly-later", String.join(", ", notNow), answer));
+            }
+            return refused.isEmpty()
+                    ? Optional.empty()
+                    : Optional.of(Saying.of("message.partly", String.join(", ", refused)));
+        }
+    }
 
     /** Ends what is under way. */
     @Override

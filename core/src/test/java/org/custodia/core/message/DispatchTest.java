@@ -553,4 +553,58 @@ class DispatchTest {
             assertThat(rig.to("duty").get(0).alarm().orElseThrow().finished()).isPresent();
         }
     }
+
+    @Test
+    void an_address_that_was_not_taken_now_is_tried_again_by_itself() {
+        try (PostRig rig = new PostRig(rule("forced", Kinds.FORCED, start("desk"))).both()) {
+            rig.desk.keep(
+                    new Receiver(
+                            "desk",
+                            0,
+                            "Desk",
+                            true,
+                            new Receiver.Mail(List.of("a@custodia.test", "b@custodia.test"), false)),
+                    0,
+                    Optional.empty(),
+                    IV);
+            rig.deliveries.put(
+                    List.of("a@custodia.test", "b@custodia.test"),
+                    new Sender.MailDelivery(List.of(), List.of("b@custodia.test"), "450 full"));
+            rig.happens(Kinds.FORCED, 101);
+            soon().until(() -> rig.came.size() == 1);
+            soon().until(() -> rig.outbox.all(10).get(0).remaining().equals(List.of("b@custodia.test")));
+            assertThat(rig.states()).containsExactly(Outbox.State.WAITING);
+            assertThat(facts(rig, Kinds.ALARM_TOLD)).isZero();
+            soon().until(() -> {
+                rig.later(Duration.ofSeconds(5));
+                return rig.states().equals(List.of(Outbox.State.SENT));
+            });
+            assertThat(rig.came)
+                    .extracting(c -> ((Receiver.Mail) c.to()).to())
+                    .containsExactly(List.of("a@custodia.test", "b@custodia.test"), List.of("b@custodia.test"));
+            assertThat(facts(rig, Kinds.ALARM_TOLD)).isEqualTo(1);
+        }
+    }
+
+    private static long facts(PostRig rig, org.custodia.core.event.EventKind kind) {
+        return rig.log.events.stream().filter(e -> e.kind().equals(kind)).count();
+    }
+
+    /** That it was sent and what records it are one: it waits for the log, and is not sent again meanwhile. */
+    @Test
+    void what_was_sent_while_nothing_could_be_stored_is_recorded_once_it_can_be() {
+        try (PostRig rig = new PostRig(FORCED).both()) {
+            rig.fates.put("duty@custodia.test", m -> {
+                rig.log.full = true;
+                return Optional.empty();
+            });
+            rig.happens(Kinds.FORCED, 101);
+            soon().until(() -> rig.to("duty").size() == 1);
+            rig.later(Duration.ofMinutes(5));
+            rig.log.full = false;
+            soon().until(() -> facts(rig, Kinds.ALARM_TOLD) == 2);
+            assertThat(rig.to("duty")).hasSize(1);
+            assertThat(rig.states()).containsOnly(Outbox.State.SENT);
+        }
+    }
 }

@@ -30,7 +30,7 @@ public final class MessagesInHand implements AutoCloseable {
         escalations.log = log;
         Receivers receivers =
                 new Receivers(new VersionsInHand<>(Receiver::version), new VersionsInHand<>(MailServer::version));
-        OutboxInHand outbox = new OutboxInHand();
+        OutboxInHand outbox = new OutboxInHand(log);
         SetupInHand secrets = new SetupInHand(log);
         Composer composer = new Composer(
                 alarms,
@@ -46,7 +46,7 @@ public final class MessagesInHand implements AutoCloseable {
                 receivers,
                 secrets,
                 composer,
-                new Passing(log, s -> Optional.empty()),
+                new Passing(log, s -> Optional.empty(), s -> false),
                 new Post(),
                 log,
                 log,
@@ -57,11 +57,11 @@ public final class MessagesInHand implements AutoCloseable {
 
     private final class Post implements Sender {
         @Override
-        public Optional<Saying> mail(
+        public MailDelivery mail(
                 Receiver.Mail to, MailServer server, Optional<String> password, Message message, Message.Words words)
                 throws NotSentException {
             take(String.join(" ", to.to()));
-            return Optional.empty();
+            return MailDelivery.TO_ALL;
         }
 
         @Override

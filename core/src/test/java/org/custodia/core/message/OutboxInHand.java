@@ -13,18 +13,26 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Stream;
+import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventLogException;
+import org.custodia.core.event.MemoryLog;
 import org.custodia.core.saying.Saying;
 
 /** An outbox in memory, which outlives who uses it. */
 final class OutboxInHand implements Outbox {
     private final List<Entry> all = new ArrayList<>();
     private final Set<List<Object>> known = new HashSet<>();
+    /** Where what records an attempt is stored. */
+    private final MemoryLog log;
     /** While it is so nothing can be written. */
     volatile boolean full;
     /** After so many more are put in it is full once; not where it is less than nothing. */
     volatile int fillAfter = -1;
+
+    OutboxInHand(MemoryLog log) {
+        this.log = log;
+    }
 
     private void writable() {
         if (full) {
@@ -51,6 +59,7 @@ final class OutboxInHand implements Outbox {
                         false,
                         now,
                         Optional.empty(),
+                        List.of(),
                         now));
             }
         }
@@ -76,9 +85,20 @@ final class OutboxInHand implements Outbox {
     }
 
     private void replace(Entry e, State state, int attempts, boolean maybe, Instant next, Optional<Saying> said) {
+        replace(e, state, attempts, maybe, next, said, e.remaining());
+    }
+
+    private void replace(
+            Entry e,
+            State state,
+            int attempts,
+            boolean maybe,
+            Instant next,
+            Optional<Saying> said,
+            List<String> remaining) {
         all.set(
                 (int) e.number(),
-                new Entry(e.number(), e.id(), e.slip(), e.made(), state, attempts, maybe, next, said, next));
+                new Entry(e.number(), e.id(), e.slip(), e.made(), state, attempts, maybe, next, said, remaining, next));
     }
 
     @Override
@@ -89,10 +109,23 @@ final class OutboxInHand implements Outbox {
     }
 
     @Override
-    public synchronized void end(
-            Entry entry, State state, boolean maybe, Instant next, Optional<Saying> said, Instant now) {
+    public synchronized void end(Entry entry, Result result, Instant now, List<Event.Builder> facts) {
         writable();
-        replace(entry, state, all.get((int) entry.number()).attempts(), maybe, next, said);
+        log.commit(facts);
+        replace(
+                entry,
+                result.state(),
+                all.get((int) entry.number()).attempts(),
+                result.maybe(),
+                result.next(),
+                result.said(),
+                result.remaining());
+    }
+
+    @Override
+    public synchronized void remove(Entry entry) {
+        writable();
+        replace(entry, State.GIVEN_UP, entry.attempts(), false, entry.next(), Optional.empty());
     }
 
     @Override

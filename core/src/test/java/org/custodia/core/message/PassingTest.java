@@ -294,6 +294,44 @@ class PassingTest {
         assertThat(here).isEqualTo(done);
     }
 
+    /** The act is stored, the process ends before anything is in the outbox, and at the next start no link is open yet. */
+    @Test
+    void what_was_done_just_before_the_process_ended_is_passed_on_once_the_link_is_open() {
+        Alarm alarm = forced(101);
+        rig.dispatch.close();
+        rig.alarms.acknowledge(List.of(seen(alarm.id())), IV).join();
+        rig.setUp.add(TIDEWATER);
+        rig.links.clear();
+        rig.again();
+        soon().until(() -> rig.outbox.receiversDue(rig.now()).contains(Outbox.SYSTEM + TIDEWATER.value()));
+        assertThat(told).isEmpty();
+        rig.links.put(TIDEWATER, link);
+        soon().until(() -> {
+            rig.later(Duration.ofSeconds(5));
+            return told.size() == 1;
+        });
+        assertThat(told.get(0).what()).isEqualTo(Handled.What.ACKNOWLEDGED);
+    }
+
+    @Test
+    void a_system_that_turns_out_to_keep_no_alarms_is_not_notified() {
+        Alarm alarm = forced(101);
+        rig.dispatch.close();
+        rig.alarms.acknowledge(List.of(seen(alarm.id())), IV).join();
+        rig.setUp.add(TIDEWATER);
+        rig.links.clear();
+        rig.again();
+        String receiver = Outbox.SYSTEM + TIDEWATER.value();
+        soon().until(() -> rig.outbox.receiversDue(rig.now()).contains(receiver));
+        Mockito.when(link.keepsAlarms()).thenReturn(Optional.of(false));
+        rig.links.put(TIDEWATER, link);
+        soon().until(() -> {
+            rig.later(Duration.ofSeconds(5));
+            return !rig.outbox.receiversDue(rig.now()).contains(receiver);
+        });
+        assertThat(told).isEmpty();
+    }
+
     /** An alarm as it stands. */
     private Alarm.Seen seen(EventKey id) {
         return rig.alarms.atHand(id).map(Alarm::seen).orElse(new Alarm.Seen(id, 1));

@@ -55,7 +55,7 @@ final class PostRig implements AutoCloseable {
     final MemoryLog log = new MemoryLog();
     final Marks marks = Marks.inMemory();
     final Snapshots snapshots = Snapshots.inMemory();
-    final OutboxInHand outbox = new OutboxInHand();
+    final OutboxInHand outbox = new OutboxInHand(log);
     final SetupInHand secrets = new SetupInHand(log);
     final Happening make = new Happening();
     final VersionsInHand<Receiver> receivers = new VersionsInHand<>(Receiver::version);
@@ -63,7 +63,13 @@ final class PostRig implements AutoCloseable {
     final VersionsInHand<Escalation> escalations = new VersionsInHand<>(Escalation::version);
     final List<Came> came = new CopyOnWriteArrayList<>();
     final Map<SystemId, AccessLink> links = new ConcurrentHashMap<>();
+    /** Systems that are set up, whose links may not be open yet. */
+    final Set<SystemId> setUp = ConcurrentHashMap.newKeySet();
+
     final Map<String, Fate> fates = new ConcurrentHashMap<>();
+    /** What comes of mail to some addresses; it goes to all otherwise. */
+    final Map<List<String>, Sender.MailDelivery> deliveries = new ConcurrentHashMap<>();
+
     volatile boolean pictures;
     private final Clock clock = Mockito.mock(Clock.class);
     private volatile Instant now = at(100);
@@ -103,7 +109,10 @@ final class PostRig implements AutoCloseable {
                 directory,
                 secrets,
                 composer,
-                new Passing(log, system -> Optional.ofNullable(links.get(system))),
+                new Passing(
+                        log,
+                        system -> Optional.ofNullable(links.get(system)),
+                        system -> setUp.contains(system) || links.containsKey(system)),
                 new Post(),
                 log,
                 log,
@@ -126,11 +135,11 @@ final class PostRig implements AutoCloseable {
 
     private final class Post implements Sender {
         @Override
-        public Optional<Saying> mail(
+        public MailDelivery mail(
                 Receiver.Mail to, MailServer server, Optional<String> password, Message message, Message.Words words)
                 throws NotSentException {
             take(to.to().get(0), to, message, words);
-            return Optional.empty();
+            return deliveries.getOrDefault(to.to(), MailDelivery.TO_ALL);
         }
 
         @Override

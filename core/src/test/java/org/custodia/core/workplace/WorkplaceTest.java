@@ -443,6 +443,7 @@ class WorkplaceTest {
         anywhere("PersonRegister.search/2", file, (w, p) -> w.people().search("a", 1) != null);
         anywhere("PersonRegister.credentialsOf", file, (w, p) -> w.people().credentialsOf(PERSON) != null);
         anywhere("PersonRegister.size", file, (w, p) -> w.people().size() >= 0);
+        anywhere("PersonRegister.companies", file, (w, p) -> w.people().companies() != null);
 
         at(
                 "PermittedVerdicts.of",

@@ -14,14 +14,17 @@ import jakarta.mail.internet.MimeMultipart;
 import jakarta.mail.util.ByteArrayDataSource;
 import java.io.IOException;
 import java.io.OutputStream;
+import java.net.IDN;
 import java.net.InetAddress;
 import java.net.Socket;
 import java.net.SocketException;
 import java.net.SocketTimeoutException;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Date;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Properties;
@@ -29,9 +32,7 @@ import java.util.Set;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
-import java.util.concurrent.TimeoutException;
 import java.util.concurrent.atomic.AtomicBoolean;
-import java.util.stream.Collectors;
 import javax.net.SocketFactory;
 import javax.net.ssl.SSLException;
 import javax.net.ssl.SSLSocketFactory;
@@ -40,10 +41,12 @@ import org.custodia.core.message.Message;
 import org.custodia.core.message.NotSentException;
 import org.custodia.core.message.NotSentException.Why;
 import org.custodia.core.message.Receiver;
+import org.custodia.core.message.Sender;
 import org.custodia.core.saying.Saying;
 import org.custodia.link.Certificates;
 import org.eclipse.angus.mail.smtp.SMTPAddressFailedException;
 import org.eclipse.angus.mail.smtp.SMTPSendFailedException;
+import org.eclipse.angus.mail.smtp.SMTPTransport;
 import org.eclipse.angus.mail.util.MailConnectException;
 import org.eclipse.angus.mail.util.SocketConnectException;
 
@@ -52,17 +55,21 @@ final class MailPost implements AutoCloseable {
     private static final int LONGEST_SUBJECT = 200;
     private static final int LONGEST_QUOTE = 300;
 
+    /** How long a server may take until it has a message. */
     private final Duration within;
+    /** How long it may take to say that it has taken the message; RFC 5321 asks for ten minutes (4.5.3.2.6). */
+    private final Duration answerWithin;
     /** What is connected: closing it is what ends an attempt. */
     private final Set<Socket> sockets = ConcurrentHashMap.newKeySet();
 
     private volatile boolean closed;
 
-    MailPost(Duration within) {
+    MailPost(Duration within, Duration answerWithin) {
         this.within = within;
+        this.answerWithin = answerWithin;
     }
 
-    Optional<Saying> send(
+    Sender.MailDelivery send(
             Receiver.Mail to, MailServer server, Optional<String> password, Message message, Message.Words words)
             throws NotSentException {
         String where = server.host() + ":" + server.port();
@@ -71,10 +78,16 @@ final class MailPost implements AutoCloseable {
         AtomicBoolean handedOver = new AtomicBoolean();
         AtomicBoolean late = new AtomicBoolean();
         CompletableFuture<Void> limit = new CompletableFuture<>();
-        limit.orTimeout(within.toMillis(), TimeUnit.MILLISECONDS).whenComplete((v, e) -> {
-            if (e instanceof TimeoutException) {
-                late.set(true);
-                made.end();
+        Runnable end = () -> {
+            late.set(true);
+            made.end();
+        };
+        after(within, limit, () -> {
+            // A message that is broken off once it was handed over may have been taken, and would go out again.
+            if (handedOver.get()) {
+                after(answerWithin, limit, end);
+            } else {
+                end.run();
             }
         });
         Transport transport = null;
@@ -82,15 +95,16 @@ final class MailPost implements AutoCloseable {
             MimeMessage mail = mail(session, to, server, message, words, handedOver);
             transport = session.getTransport("smtp");
             transport.connect(server.user().orElse(null), server.user().isPresent() ? password.orElse("") : null);
-            transport.sendMessage(mail, mail.getAllRecipients());
-            return Optional.empty();
+            Address[] recipients = readable(to, transport, where);
+            transport.sendMessage(mail, recipients);
+            return undeliverable(to, recipients);
         } catch (MessagingException e) {
             if (closed) {
                 throw new NotSentException(why(handedOver), Saying.of("message.stopped"));
             }
-            Optional<Saying> partly = partly(e);
+            Optional<Sender.MailDelivery> partly = partly(e, to);
             if (partly.isPresent()) {
-                return partly;
+                return partly.get();
             }
             throw failed(e, where, late.get(), handedOver);
         } finally {
@@ -98,6 +112,56 @@ final class MailPost implements AutoCloseable {
             leave(transport);
             made.end();
         }
+    }
+
+    /** Does something after a time, unless what it is about is over by then. */
+    private static void after(Duration time, CompletableFuture<Void> over, Runnable what) {
+        CompletableFuture.delayedExecutor(time.toMillis(), TimeUnit.MILLISECONDS)
+                .execute(() -> {
+                    if (!over.isDone()) {
+                        what.run();
+                    }
+                });
+    }
+
+    /**
+     * The addresses that a server can take: those beyond ASCII need SMTPUTF8 (RFC 6531).
+     *
+     * @throws NotSentException if it can take none
+     */
+    private static Address[] readable(Receiver.Mail to, Transport transport, String where)
+            throws NotSentException, MessagingException {
+        boolean all = transport instanceof SMTPTransport smtp && smtp.supportsExtension("SMTPUTF8");
+        List<Address> some = new ArrayList<>();
+        for (String address : to.to()) {
+            if (all || isAscii(address)) {
+                some.add(new InternetAddress(ascii(address)));
+            }
+        }
+        if (some.isEmpty()) {
+            throw new NotSentException(
+                    Why.REFUSED, Saying.of("message.address-beyond-ascii", where, String.join(", ", to.to())));
+        }
+        return some.toArray(Address[]::new);
+    }
+
+    /** Whether what stands before the domain is ASCII; a domain can be written so always. */
+    private static boolean isAscii(String address) {
+        return address.substring(0, address.lastIndexOf('@')).chars().allMatch(c -> c < 128);
+    }
+
+    /** An address with its domain as the net has it (RFC 5890). */
+    private static String ascii(String address) {
+        int at = address.lastIndexOf('@');
+        return address.substring(0, at + 1) + IDN.toASCII(address.substring(at + 1));
+    }
+
+    private static Sender.MailDelivery undeliverable(Receiver.Mail to, Address[] recipients) {
+        List<String> others = to.to().stream()
+                .filter(a ->
+                        Arrays.stream(recipients).noneMatch(r -> r.toString().equals(ascii(a))))
+                .toList();
+        return others.isEmpty() ? Sender.MailDelivery.TO_ALL : new Sender.MailDelivery(others, List.of(), "");
     }
 
     /** Whatever a server says to our leaving, it changes nothing. */
@@ -117,7 +181,9 @@ final class MailPost implements AutoCloseable {
         p.put("mail.smtp.port", String.valueOf(server.port()));
         p.put("mail.smtp.auth", String.valueOf(server.user().isPresent()));
         p.put("mail.smtp.connectiontimeout", String.valueOf(within.dividedBy(4).toMillis()));
-        p.put("mail.smtp.timeout", String.valueOf(within.dividedBy(2).toMillis()));
+        // What takes longer is ended from outside, since how long it may take depends on how far it has come.
+        p.put("mail.smtp.timeout", String.valueOf(answerWithin.toMillis()));
+        p.put("mail.mime.allowutf8", "true");
         p.put("mail.smtp.socketFactory", attempt.plain());
         p.put("mail.smtp.socketFactory.fallback", "false");
         // One address that is not taken keeps nobody else from being told.
@@ -167,7 +233,7 @@ final class MailPost implements AutoCloseable {
         };
         mail.setFrom(new InternetAddress(server.from()));
         for (String address : to.to()) {
-            mail.addRecipient(jakarta.mail.Message.RecipientType.TO, new InternetAddress(address));
+            mail.addRecipient(jakarta.mail.Message.RecipientType.TO, new InternetAddress(ascii(address)));
         }
         mail.setSubject(oneLine(words.subject()), StandardCharsets.UTF_8.name());
         mail.setSentDate(Date.from(message.sent()));
@@ -203,16 +269,33 @@ final class MailPost implements AutoCloseable {
     }
 
     /** That it went to some and not to others; nothing where it went to nobody. */
-    private static Optional<Saying> partly(Exception e) {
-        if (e instanceof SendFailedException s
-                && s.getValidSentAddresses() != null
-                && s.getValidSentAddresses().length > 0) {
-            String others = Arrays.stream(s.getInvalidAddresses() == null ? new Address[0] : s.getInvalidAddresses())
-                    .map(Address::toString)
-                    .collect(Collectors.joining(", "));
-            return Optional.of(Saying.of("message.partly", others));
+    private static Optional<Sender.MailDelivery> partly(MessagingException e, Receiver.Mail to) {
+        if (!(e instanceof SendFailedException s)
+                || s.getValidSentAddresses() == null
+                || s.getValidSentAddresses().length == 0) {
+            return Optional.empty();
         }
-        return Optional.empty();
+        Set<String> refused = new LinkedHashSet<>();
+        Set<String> notNow = new LinkedHashSet<>();
+        String answer = "";
+        for (Throwable cause : causes(e)) {
+            if (cause instanceof SMTPAddressFailedException a) {
+                boolean forGood = a.getReturnCode() / 100 == 5;
+                (forGood ? refused : notNow).add(a.getAddress().getAddress());
+                answer = forGood ? answer : quote(a.getMessage());
+            }
+        }
+        // What the server said nothing about was not tried.
+        for (Address address : s.getValidUnsentAddresses() == null ? new Address[0] : s.getValidUnsentAddresses()) {
+            notNow.add(((InternetAddress) address).getAddress());
+        }
+        notNow.removeAll(refused);
+        return Optional.of(new Sender.MailDelivery(asSetUp(refused, to), asSetUp(notNow, to), answer));
+    }
+
+    /** Addresses as they were entered, of some as they were sent. */
+    private static List<String> asSetUp(Set<String> sent, Receiver.Mail to) {
+        return to.to().stream().filter(a -> sent.contains(ascii(a))).toList();
     }
 
     private NotSentException failed(Exception e, String where, boolean late, AtomicBoolean handedOver) {
@@ -247,13 +330,14 @@ final class MailPost implements AutoCloseable {
 
     /** It said no, or not now (RFC 5321, 4.2.1). */
     private static NotSentException answered(String where, int code, String words) {
-        String quote = oneLine(String.valueOf(words));
         return new NotSentException(
                 code / 100 == 5 ? Why.REFUSED : Why.NOBODY_TAKES_ANY,
-                Saying.of(
-                        code / 100 == 5 ? "message.mail-refused" : "message.mail-not-now",
-                        where,
-                        quote.length() > LONGEST_QUOTE ? quote.substring(0, LONGEST_QUOTE) : quote));
+                Saying.of(code / 100 == 5 ? "message.mail-refused" : "message.mail-not-now", where, quote(words)));
+    }
+
+    private static String quote(String words) {
+        String quote = oneLine(String.valueOf(words));
+        return quote.length() > LONGEST_QUOTE ? quote.substring(0, LONGEST_QUOTE) : quote;
     }
 
     private static List<Throwable> causes(Throwable e) {

@@ -7,30 +7,32 @@ import org.custodia.core.message.Message;
 import org.custodia.core.message.NotSentException;
 import org.custodia.core.message.Receiver;
 import org.custodia.core.message.Sender;
-import org.custodia.core.saying.Saying;
 
 /** Sends messages by mail and to addresses of the web. Safe for use by several threads. */
 public final class MessageSender implements Sender {
     /** An attempt takes no longer, whatever the other side does. */
     private static final Duration WITHIN = Duration.ofSeconds(40);
+    /** As RFC 5321 asks for (4.5.3.2.6). */
+    private static final Duration ANSWER_WITHIN = Duration.ofMinutes(10);
 
     private final MailPost mail;
     private final WebPost web;
 
     public MessageSender() {
-        this(WITHIN);
+        this(WITHIN, ANSWER_WITHIN);
     }
 
     /**
-     * @param within how long one attempt may take
+     * @param within how long one attempt may take, for mail until the server has the message
+     * @param answerWithin how long a mail server may take then to say that it has taken it
      */
-    MessageSender(Duration within) {
-        this.mail = new MailPost(within);
+    MessageSender(Duration within, Duration answerWithin) {
+        this.mail = new MailPost(within, answerWithin);
         this.web = new WebPost(within);
     }
 
     @Override
-    public Optional<Saying> mail(
+    public MailDelivery mail(
             Receiver.Mail to, MailServer server, Optional<String> password, Message message, Message.Words words)
             throws NotSentException {
         return mail.send(to, server, password, message, words);

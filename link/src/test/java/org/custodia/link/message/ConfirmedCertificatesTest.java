@@ -44,7 +44,7 @@ class ConfirmedCertificatesTest {
     private static final String KEY = "0123456789abcdef0123456789abcdef";
     private static final String ANOTHER = "ab".repeat(32);
 
-    private final MessageSender sender = new MessageSender(Duration.ofSeconds(30));
+    private final MessageSender sender = new MessageSender(Duration.ofSeconds(30), Duration.ofSeconds(30));
 
     @AfterEach
     void close() {

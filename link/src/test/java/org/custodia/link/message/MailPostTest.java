@@ -15,8 +15,11 @@ import java.net.InetAddress;
 import java.net.ServerSocket;
 import java.time.Duration;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 import org.custodia.core.link.RecorderLink;
 import org.custodia.core.message.MailServer;
@@ -24,6 +27,7 @@ import org.custodia.core.message.MailServer.Security;
 import org.custodia.core.message.NotSentException;
 import org.custodia.core.message.NotSentException.Why;
 import org.custodia.core.message.Receiver;
+import org.custodia.core.message.Sender;
 import org.custodia.core.saying.Saying;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
@@ -32,8 +36,8 @@ import org.junit.jupiter.api.Test;
 class MailPostTest {
     private static final Receiver.Mail DUTY = new Receiver.Mail(List.of("duty@custodia.test"), true);
 
-    private final MessageSender sender = new MessageSender(Duration.ofSeconds(30));
-    private final MessageSender hasty = new MessageSender(Duration.ofMillis(1_200));
+    private final MessageSender sender = new MessageSender(Duration.ofSeconds(30), Duration.ofSeconds(30));
+    private final MessageSender hasty = new MessageSender(Duration.ofMillis(1_200), Duration.ofMillis(1_200));
 
     @AfterEach
     void close() {
@@ -52,7 +56,7 @@ class MailPostTest {
         return green;
     }
 
-    private Optional<Saying> send(MessageSender by, Receiver.Mail to, MailServer server, String password)
+    private Sender.MailDelivery send(MessageSender by, Receiver.Mail to, MailServer server, String password)
             throws NotSentException {
         return by.mail(to, server, Optional.ofNullable(password), Messages.message(Optional.empty()), Messages.WORDS);
     }
@@ -66,13 +70,13 @@ class MailPostTest {
         GreenMail green = green();
         try {
             byte[] jpeg = {1, 2, 3, 4};
-            Optional<Saying> said = sender.mail(
+            Sender.MailDelivery delivery = sender.mail(
                     new Receiver.Mail(List.of("duty@custodia.test", "night@custodia.test"), true),
                     server(green.getSmtp().getPort(), Security.NONE),
                     Optional.empty(),
                     Messages.message(Optional.of(new RecorderLink.Still(jpeg, Messages.T))),
                     Messages.WORDS);
-            assertThat(said).isEmpty();
+            assertThat(delivery).isEqualTo(Sender.MailDelivery.TO_ALL);
             MimeMessage[] all = green.getReceivedMessages();
             assertThat(all).hasSize(2);
             MimeMessage mail = all[0];
@@ -159,14 +163,27 @@ class MailPostTest {
         }
     }
 
-    @Test
-    void one_address_that_is_not_taken_keeps_no_other_from_being_told() throws Exception {
-        try (Scripted some = new Scripted((in, out) -> {
+    /** A server that answers each address as it is told to, and takes what is left. */
+    private static Scripted choosy(Map<String, String> answers, boolean utf8, List<String> said) throws IOException {
+        return new Scripted((in, out) -> {
             Scripted.say(out, "220 hello");
             String line;
             while ((line = in.readLine()) != null) {
-                if (line.startsWith("RCPT") && line.contains("gone")) {
-                    Scripted.say(out, "550 gone");
+                said.add(line);
+                String here = line;
+                if (line.startsWith("EHLO")) {
+                    Scripted.say(out, utf8 ? "250-here" : "250 here");
+                    if (utf8) {
+                        Scripted.say(out, "250 SMTPUTF8");
+                    }
+                } else if (line.startsWith("RCPT")) {
+                    Scripted.say(
+                            out,
+                            answers.entrySet().stream()
+                                    .filter(a -> here.contains(a.getKey()))
+                                    .map(Map.Entry::getValue)
+                                    .findFirst()
+                                    .orElse("250 fine"));
                 } else if (line.startsWith("DATA")) {
                     Scripted.say(out, "354 go on");
                     while (!".".equals(line)) {
@@ -177,10 +194,76 @@ class MailPostTest {
                     Scripted.say(out, "250 fine");
                 }
             }
+        });
+    }
+
+    @Test
+    void one_address_that_is_not_taken_keeps_no_other_from_being_told() throws Exception {
+        Map<String, String> answers = Map.of("gone", "550 5.1.1 gone", "full", "450 4.2.2 full");
+        Receiver.Mail three =
+                new Receiver.Mail(List.of("gone@custodia.test", "duty@custodia.test", "full@custodia.test"), false);
+        try (Scripted some = choosy(answers, false, new CopyOnWriteArrayList<>())) {
+            Sender.MailDelivery delivery = send(sender, three, server(some.port(), Security.NONE), null);
+            assertThat(delivery.refused()).containsExactly("gone@custodia.test");
+            // What is not taken now is not taken for sent: it goes to that address again.
+            assertThat(delivery.notNow()).containsExactly("full@custodia.test");
+            assertThat(delivery.answer()).contains("4.2.2 full");
+        }
+    }
+
+    @Test
+    void an_address_with_letters_beyond_ascii_goes_only_to_a_server_that_takes_it() throws Exception {
+        Receiver.Mail two = new Receiver.Mail(List.of("wächter@sternwick.test", "duty@müseum.test"), false);
+        List<String> said = new CopyOnWriteArrayList<>();
+        try (Scripted plain = choosy(Map.of(), false, said)) {
+            Sender.MailDelivery delivery = send(sender, two, server(plain.port(), Security.NONE), null);
+            assertThat(delivery.refused()).containsExactly("wächter@sternwick.test");
+            assertThat(said).contains("RCPT TO:<duty@xn--mseum-kva.test>");
+            assertThat(said).noneMatch(l -> l.startsWith("RCPT") && l.contains("chter"));
+            Receiver.Mail one = new Receiver.Mail(List.of("wächter@sternwick.test"), false);
+            NotSentException none = catchThrowableOfType(
+                    NotSentException.class, () -> send(sender, one, server(plain.port(), Security.NONE), null));
+            assertThat(none.saying().code()).isEqualTo("message.address-beyond-ascii");
+            assertThat(none.why()).isEqualTo(Why.REFUSED);
+        }
+        said.clear();
+        try (Scripted utf8 = choosy(Map.of(), true, said)) {
+            assertThat(send(sender, two, server(utf8.port(), Security.NONE), null))
+                    .isEqualTo(Sender.MailDelivery.TO_ALL);
+            assertThat(said).anyMatch(l -> l.startsWith("MAIL FROM") && l.contains("SMTPUTF8"));
+        }
+    }
+
+    /** A message that is broken off once the server has it would go out again. */
+    @Test
+    void a_server_that_takes_its_time_once_it_has_the_message_is_waited_for() throws Exception {
+        MessageSender patient = new MessageSender(Duration.ofMillis(700), Duration.ofSeconds(30));
+        CountDownLatch waited = new CountDownLatch(1);
+        try (Scripted slow = new Scripted((in, out) -> {
+            Scripted.say(out, "220 hello");
+            String line;
+            while ((line = in.readLine()) != null) {
+                if (line.startsWith("DATA")) {
+                    Scripted.say(out, "354 go on");
+                    while (!".".equals(line)) {
+                        line = in.readLine();
+                    }
+                    // Longer than it may take before it has the message.
+                    CompletableFuture.delayedExecutor(1_500, TimeUnit.MILLISECONDS)
+                            .execute(waited::countDown);
+                    try {
+                        waited.await();
+                    } catch (InterruptedException e) {
+                        return;
+                    }
+                }
+                Scripted.say(out, "250 fine");
+            }
         })) {
-            Receiver.Mail both = new Receiver.Mail(List.of("gone@custodia.test", "duty@custodia.test"), false);
-            assertThat(send(sender, both, server(some.port(), Security.NONE), null))
-                    .contains(Saying.of("message.partly", "gone@custodia.test"));
+            assertThat(send(patient, DUTY, server(slow.port(), Security.NONE), null))
+                    .isEqualTo(Sender.MailDelivery.TO_ALL);
+        } finally {
+            patient.close();
         }
     }
 

@@ -30,8 +30,8 @@ import org.junit.jupiter.params.provider.CsvSource;
 class WebPostTest {
     private static final String KEY = "0123456789abcdef0123456789abcdef";
 
-    private final MessageSender sender = new MessageSender(Duration.ofSeconds(30));
-    private final MessageSender hasty = new MessageSender(Duration.ofMillis(1_200));
+    private final MessageSender sender = new MessageSender(Duration.ofSeconds(30), Duration.ofSeconds(30));
+    private final MessageSender hasty = new MessageSender(Duration.ofMillis(1_200), Duration.ofMillis(1_200));
 
     @AfterEach
     void close() {

@@ -5,3 +5,6 @@ CREATE TABLE snapshot (
     position BIGINT  NOT NULL,
     state    BYTEA   NOT NULL
 );
+
+-- Mail that some addresses took and others did not goes to those again.
+ALTER TABLE outbox ADD COLUMN remaining TEXT;

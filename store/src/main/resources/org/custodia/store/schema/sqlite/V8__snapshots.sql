@@ -5,3 +5,6 @@ CREATE TABLE snapshot (
     position INTEGER NOT NULL,
     state    BLOB    NOT NULL
 );
+
+-- Mail that some addresses took and others did not goes to those again.
+ALTER TABLE outbox ADD COLUMN remaining TEXT;
