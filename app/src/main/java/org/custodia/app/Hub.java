@@ -225,7 +225,7 @@ public final class Hub implements AutoCloseable {
                 clocks,
                 readings::keep,
                 inventory(),
-                board::tellsNews,
+                board::news,
                 clock,
                 Pace.USUAL,
                 status -> statusTold.accept(status));

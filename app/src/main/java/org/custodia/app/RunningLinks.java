@@ -10,6 +10,7 @@ import java.util.Optional;
 import java.util.function.Consumer;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
+import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.link.ClockSource;
 import org.custodia.core.link.Finding;
@@ -109,7 +110,7 @@ final class RunningLinks implements Connections, AutoCloseable {
         LinkStatus status = LinkStatus.starting(setup.system(), setup.name(), clock.instant())
                 .failed(why);
         keep(new Running(setup, Optional.empty(), status));
-        lost(setup.system(), why);
+        gone(Kinds.LINK_LOST, setup.system(), why);
         around.statusListener().accept(status);
     }
 
@@ -136,13 +137,13 @@ final class RunningLinks implements Connections, AutoCloseable {
     public void pause(LinkSetup setup, Saying why) {
         take(setup.system()).ifPresent(SystemLink::close);
         leave(setup);
-        lost(setup.system(), why);
+        gone(Kinds.LINK_CLOSED, setup.system(), why);
     }
 
     /** Nobody knows from now on what its doors do. */
-    private void lost(SystemId system, Saying why) {
+    private void gone(EventKind kind, SystemId system, Saying why) {
         around.intake()
-                .recordInOrder(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), Kinds.LINK_LOST, clock.instant())
+                .recordInOrder(Event.of(new EventKey(SystemId.CUSTODIA, 1, 0), kind, clock.instant())
                         .detail("system", system.value())
                         .reason(why.code())
                         .detail("said", why.text()));
@@ -151,7 +152,7 @@ final class RunningLinks implements Connections, AutoCloseable {
     @Override
     public void end(SystemId system, Saying why) {
         take(system).ifPresent(SystemLink::close);
-        lost(system, why);
+        gone(Kinds.LINK_CLOSED, system, why);
         gone.accept(system);
     }
 

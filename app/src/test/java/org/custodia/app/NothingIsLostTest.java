@@ -47,6 +47,8 @@ import org.custodia.store.BatchIntake;
 import org.custodia.store.DataDirectory;
 import org.custodia.store.Database;
 import org.custodia.store.SqlEventLog;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.Test;
 
 /**
  * A scripted system that sends in bursts, out of order, with nonsense between, over a link that is cut, into a log that fails
@@ -80,7 +82,7 @@ class NothingIsLostTest {
                             new ClockBook(),
                             e -> {},
                             new Nobody(),
-                            e -> false,
+                            reports -> List.of(),
                             Clock.systemUTC(),
                             Pace.USUAL,
                             s -> {}));
@@ -199,6 +201,7 @@ class NothingIsLostTest {
     }
 
     @AfterTry
+    @AfterEach
     void end() throws Exception {
         if (console != null) {
             console.close();
@@ -263,6 +266,29 @@ class NothingIsLostTest {
             long open = console.log.count(EventQuery.all().kinds(Kinds.GAP))
                     - console.log.count(EventQuery.all().kinds(Kinds.GAP_CLOSED));
             assertThat(open).isZero();
+        }
+    }
+
+    @Test
+    void a_system_restored_from_a_copy_that_has_passed_our_number_again_loses_nothing() throws Exception {
+        directory = Files.createTempDirectory("custodia-rig");
+        Map<Long, String> sent = new ConcurrentHashMap<>();
+        try (ScriptedSystem system = new ScriptedSystem("tidewater")) {
+            for (long seq = 1; seq <= 40; seq++) {
+                send(system, sent, seq);
+            }
+            console = new Console(directory, system, new Random(1));
+            Rig.await().until(() -> console.intake.coverage(SYSTEM, 1).settled() == 40);
+            console.close();
+            system.forgetAfter(30);
+            for (long seq = 31; seq <= 45; seq++) {
+                system.has(seq, system.event(seq, "door.closed", "\"door\":\"vault\",\"controller\":\"c5\""));
+            }
+            console = new Console(directory, system, new Random(1));
+            Rig.await().until(() -> console.log.count(EventQuery.all().system(SYSTEM)) == 55);
+            assertThat(console.log.find(EventQuery.all().kinds(Kinds.COUNTS_AGAIN)))
+                    .hasSize(1);
+            assertThat(console.log.find(EventQuery.all().kinds(Kinds.CONFLICT))).isEmpty();
         }
     }
 

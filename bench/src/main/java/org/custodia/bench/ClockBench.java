@@ -8,6 +8,7 @@ import java.time.Instant;
 import java.util.List;
 import org.custodia.app.DemoSite;
 import org.custodia.app.Main;
+import org.custodia.core.event.Snapshots;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.Findings;
 import org.custodia.core.link.LinkStatus;
@@ -65,6 +66,7 @@ final class ClockBench {
                             demo.hub().sites(),
                             demo.hub().log(),
                             demo.hub().intake(),
+                            Snapshots.inMemory(),
                             search,
                             new PairSheetForms(),
                             demo.hub().clock())) {

@@ -144,9 +144,12 @@ final class Counterpart {
     /** Whether the log's last word on this link is that it is lost, be it of an earlier run. */
     synchronized boolean lost() {
         if (lost.isEmpty()) {
-            Event last = lastWords(around.log(), EventQuery.all().kinds(Kinds.LINK_LOST, Kinds.LINK_BACK), "system")
+            Event last = lastWords(
+                            around.log(),
+                            EventQuery.all().kinds(Kinds.LINK_LOST, Kinds.LINK_CLOSED, Kinds.LINK_BACK),
+                            "system")
                     .get(system.value());
-            lost = Optional.of(last != null && last.kind().equals(Kinds.LINK_LOST));
+            lost = Optional.of(last != null && !last.kind().equals(Kinds.LINK_BACK));
         }
         return lost.get();
     }

@@ -37,6 +37,8 @@ final class EventFetcher {
     private static final int AHEAD = 4;
     /** How often a line that cannot be read is asked for by itself. */
     private static final int ALONE = 3;
+    /** Lines that are asked for by themselves before new events are followed; the others are asked for meanwhile. */
+    private static final int MOST_ALONE = 20;
 
     private final SystemId system;
     private final Requests requests;
@@ -102,13 +104,17 @@ final class EventFetcher {
      */
     long after(long epoch, long number, long wanted) throws IOException, InterruptedException {
         long at = number;
+        int askedAlone = 0;
+        List<String> tail = List.of();
         while (at < wanted) {
             Page page = page(epoch, at, PAGE);
+            tail = end(page, epoch, wanted, tail);
             await();
             if (page.reached > at) {
                 at = page.reached;
                 progress.reached(at);
-            } else if (page.lostSome && alone(epoch, at + 1)) {
+            } else if (page.lostSome && askedAlone < MOST_ALONE && alone(epoch, at + 1)) {
+                askedAlone++;
                 at++;
             } else {
                 break;
@@ -181,6 +187,25 @@ final class EventFetcher {
             page.reached = Math.max(page.reached, sequence);
         }
         page.previous = sequence;
+    }
+
+    /**
+     * Lines without a number at the end of what there is have the last numbers, if they are just as many as are missing up to
+     * the one that the system says it has reached, and came so before.
+     *
+     * @param before the lines at the end of the page before
+     * @return the lines at the end of this one
+     */
+    private List<String> end(Page page, long epoch, long wanted, List<String> before)
+            throws LinkException, InterruptedException {
+        List<String> tail = page.unnumbered.stream().map(Unread::raw).toList();
+        boolean all = page.lines < PAGE && !page.cut;
+        if (all && !tail.isEmpty() && tail.equals(before) && wanted - page.previous == tail.size()) {
+            number(page, epoch, new EventKey(system, epoch, wanted + 1));
+            page.reached = wanted;
+            flush(page);
+        }
+        return tail;
     }
 
     private void flush(Page page) throws LinkException, InterruptedException {

@@ -6,6 +6,7 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -191,6 +192,7 @@ public final class HttpAccessLink implements AccessLink {
         private volatile InputStream open;
         private volatile long heardNanos = System.nanoTime();
         private volatile long openedNanos;
+        private volatile boolean waitsForMessage;
         private volatile Instant measured = Instant.MIN;
         private volatile long epoch;
         private volatile long keptFrom = 1;
@@ -222,6 +224,7 @@ public final class HttpAccessLink implements AccessLink {
             }
             inventory.wanted(hello.text("inventory").orElse(""));
             earlierEpoch();
+            sameAsBefore();
             catchUp();
             long reached = snapshot();
             if (reached > claimed) {
@@ -239,6 +242,68 @@ public final class HttpAccessLink implements AccessLink {
                 measured = clock.instant();
                 status.notice("clock", Saying.of("link.clock-not-measured", LinkException.saying(e)));
             }
+        }
+
+        /**
+         * Compares the last stored event with what the system has under its number: a system that was restored from a backup,
+         * or another one under the same id, may have counted further than that.
+         *
+         * @throws LinkException if it is another system
+         */
+        private void sameAsBefore() throws IOException, InterruptedException {
+            Coverage coverage = intake.coverage(system, epoch);
+            long settled = coverage.settled();
+            if (settled < keptFrom || claimed < settled) {
+                // There is nothing to compare with, or it has come less far, which is found out elsewhere.
+                return;
+            }
+            if (agrees(coverage, settled)) {
+                status.settled("other-events");
+                return;
+            }
+            long last = lastThatAgrees(coverage, Math.max(1, keptFrom), settled);
+            if (last == 0 && keptFrom <= 1) {
+                throw LinkException.of("link.other-system");
+            }
+            // Of one that has only kept what is different it cannot be told; it is taken for restored, and that is
+            // said.
+            EventFetcher.await(intake.countsAgainFrom(system, epoch, Math.max(last, keptFrom - 1)));
+            status.notice("other-events", Saying.of("link.counts-again", last, settled));
+        }
+
+        /** Whether the event of a number is the one that is stored; also where there is no telling. */
+        private boolean agrees(Coverage coverage, long number) throws IOException, InterruptedException {
+            Optional<Event> stored = log.byKey(new EventKey(system, coverage.logsEpoch(), number));
+            if (stored.isEmpty()) {
+                return true;
+            }
+            try {
+                return fetcher(0)
+                        .peek(number - 1)
+                        .filter(e -> e.key().sequence() == number)
+                        .map(e -> e.saysTheSameAs(stored.get()))
+                        .orElse(true);
+            } catch (LinkException e) {
+                if (!e.answered()) {
+                    throw e;
+                }
+                return true;
+            }
+        }
+
+        /** The last number up to which the system has what is stored, by halving; 0 if it has none of it. */
+        private long lastThatAgrees(Coverage coverage, long from, long to) throws IOException, InterruptedException {
+            long agreed = from - 1;
+            long other = to;
+            while (other - agreed > 1) {
+                long middle = agreed + (other - agreed) / 2;
+                if (agrees(coverage, middle)) {
+                    agreed = middle;
+                } else {
+                    other = middle;
+                }
+            }
+            return agreed >= from ? agreed : 0;
         }
 
         /** Says so where a system counts in an epoch that was over. */
@@ -359,15 +424,27 @@ public final class HttpAccessLink implements AccessLink {
             }
         }
 
-        /** Logs how the doors stand, where that is news. */
+        /** Logs how the doors stand, where that is news. Away from the thread that reads what happens live. */
+        private void logReportsSoon() {
+            inBackground(() -> {
+                try {
+                    logReports();
+                } catch (LinkException | EventLogException e) {
+                    LOG.debug("How the doors stand was not stored", e);
+                    close();
+                } catch (InterruptedException e) {
+                    Thread.currentThread().interrupt();
+                }
+            });
+        }
+
         private synchronized void logReports() throws LinkException, InterruptedException {
-            List<Event.Builder> told = reports;
+            Map<Event, Event.Builder> told = new LinkedHashMap<>();
+            reports.forEach(r -> told.put(r.build(), r));
             reports = List.of();
             CompletableFuture<Event> last = null;
-            for (Event.Builder report : told) {
-                if (around.tellsNews().test(report.build())) {
-                    last = intake.recordInOrder(report);
-                }
+            for (Event report : around.news().apply(List.copyOf(told.keySet()))) {
+                last = intake.recordInOrder(told.get(report));
             }
             if (last != null) {
                 EventFetcher.await(last);
@@ -388,7 +465,7 @@ public final class HttpAccessLink implements AccessLink {
                 status.state(State.UP);
                 EventStream stream = new EventStream(in);
                 EventStream.Message message;
-                while ((message = stream.next()) != null) {
+                while ((message = next(stream)) != null) {
                     heard();
                     // A link that falls again and again is not called back before it has held.
                     if (!greeted && held()) {
@@ -402,13 +479,24 @@ public final class HttpAccessLink implements AccessLink {
             }
         }
 
+        /** Waits for the next message. Only while it waits does the system keep silent: what was not read yet was sent. */
+        private EventStream.Message next(EventStream stream) throws IOException {
+            heardNanos = System.nanoTime();
+            waitsForMessage = true;
+            try {
+                return stream.next();
+            } finally {
+                waitsForMessage = false;
+            }
+        }
+
         private void arrive() throws LinkException, InterruptedException {
             greeted = true;
             Optional<CompletableFuture<Event>> back = counterpart.logBack();
             if (back.isPresent()) {
                 EventFetcher.await(back.get());
             }
-            logReports();
+            logReportsSoon();
         }
 
         private void heard() {
@@ -450,11 +538,11 @@ public final class HttpAccessLink implements AccessLink {
 
         /** The number that a stream gives as a message's id. */
         private Optional<EventKey> number(String id) {
-            return EventKey.parse(system.value() + ":" + id).filter(k -> k.sequence() > 0);
+            return EventKey.of(system, id).filter(k -> k.sequence() > 0 && k.epoch() <= EventKey.HIGHEST_EPOCH);
         }
 
         private void unread(Unread unread) throws LinkException, InterruptedException {
-            status.notice("unread " + unread.why().text(), Saying.of("link.unread", unread.why()));
+            status.notice("unread " + unread.why().code(), Saying.of("link.unread", unread.why()));
             store(new Batch(List.of(), List.of(unread), false), false);
         }
 
@@ -508,8 +596,9 @@ public final class HttpAccessLink implements AccessLink {
             if (current == null) {
                 return;
             }
-            if (System.nanoTime() - heardNanos
-                    > around.pace().of(SILENT_TOO_LONG).toNanos()) {
+            if (waitsForMessage
+                    && System.nanoTime() - heardNanos
+                            > around.pace().of(SILENT_TOO_LONG).toNanos()) {
                 close();
                 return;
             }

@@ -5,6 +5,7 @@ import java.time.Clock;
 import java.time.DateTimeException;
 import java.time.DayOfWeek;
 import java.time.Duration;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalTime;
 import java.time.ZoneId;
@@ -66,6 +67,9 @@ final class InventoryReader implements AutoCloseable {
     /** Among the days of a timetable: when a holiday is. */
     private static final String HOLIDAY = "HOLIDAY";
 
+    /** From when a badge is valid whose beginning cannot be read. */
+    private static final Instant NOT_YET = Instant.parse("9000-01-01T00:00:00Z");
+
     private static final String END_OF_DAY = "24:00";
     private static final Duration AGAIN_FIRST = Duration.ofSeconds(3);
     private static final Duration AGAIN_MOST = Duration.ofMinutes(2);
@@ -113,7 +117,9 @@ final class InventoryReader implements AutoCloseable {
                 String version = next(read);
                 if (readAll()) {
                     read = Optional.of(version);
-                    again = AGAIN_FIRST;
+                    // A version that changes with each heartbeat is not read without a pause.
+                    again = quickly(version) ? longer(again) : AGAIN_FIRST;
+                    Thread.sleep(around.pace().of(again).toMillis());
                     continue;
                 }
             } catch (InterruptedException e) {
@@ -126,7 +132,19 @@ final class InventoryReader implements AutoCloseable {
             } catch (InterruptedException e) {
                 return;
             }
-            again = again.multipliedBy(2).compareTo(AGAIN_MOST) > 0 ? AGAIN_MOST : again.multipliedBy(2);
+            again = longer(again);
+        }
+    }
+
+    private static Duration longer(Duration rest) {
+        Duration twice = rest.multipliedBy(2);
+        return twice.compareTo(AGAIN_MOST) > 0 ? AGAIN_MOST : twice;
+    }
+
+    /** Whether another version is wanted already than the one that was just read. */
+    private boolean quickly(String read) {
+        synchronized (lock) {
+            return wanted.filter(w -> !w.equals(read)).isPresent();
         }
     }
 
@@ -197,6 +215,11 @@ final class InventoryReader implements AutoCloseable {
             throw LinkException.unreadable("link.answer-odd", "inventory/places", "doors");
         }
         target.places(system, sites, doors, readers, devices);
+    }
+
+    /** Keeps a record of which some field cannot be read, and the rest is used. */
+    private void odd(Fields record, Saying why) {
+        leftOut(record, why);
     }
 
     /** Keeps a record that cannot be read. */
@@ -357,6 +380,9 @@ final class InventoryReader implements AutoCloseable {
         if (id.isEmpty()) {
             return leftOut(l, Saying.of("inventory.level-id"));
         }
+        if (!l.hasMap("doors")) {
+            return leftOut(l, Saying.of("inventory.level-doors", id.get()));
+        }
         Map<DoorId, String> doors = new HashMap<>();
         try {
             l.map("doors").forEach((door, table) -> doors.put(new DoorId(own(door)), own(table)));
@@ -455,15 +481,21 @@ final class InventoryReader implements AutoCloseable {
             Fields p, String id, List<Person> people, List<Credential> credentials, List<WithPhoto> photos) {
         PersonId person = new PersonId(system.value() + "/" + id);
         Optional<String> photo = p.word("photo");
+        // What cannot be read never lets anybody in.
+        boolean stopped = p.flag("stopped").orElse(p.has("stopped"));
+        Optional<Instant> until = end(p, "until");
         people.add(new Person(
                 person,
                 p.word("name").orElse(id),
                 p.text("company").orElse(""),
                 p.text("kind").orElse(""),
-                p.instant("until"),
-                p.flag("stopped").orElse(false),
+                until,
+                stopped,
                 photo,
                 p.texts("levels").stream().map(this::own).toList()));
+        if (!p.odd().isEmpty()) {
+            odd(p, Saying.of("inventory.person-odd", id, String.join(", ", p.odd())));
+        }
         p.list("credentials").forEach(c -> credential(c, person, id).ifPresent(credentials::add));
         photo.ifPresent(version -> photos.add(new WithPhoto(person, id, version)));
     }
@@ -477,14 +509,24 @@ final class InventoryReader implements AutoCloseable {
         if (known.isEmpty()) {
             return leftOut(c, Saying.of("inventory.badge-status", id));
         }
-        return Optional.of(new Credential(
+        Optional<Instant> from = c.instant("from").or(() -> c.has("from") ? Optional.of(NOT_YET) : Optional.empty());
+        Credential credential = new Credential(
                 number.get(),
                 Credential.Kind.of(c.word("kind").orElse("card")),
                 person,
                 known.get(),
-                c.instant("from"),
-                c.instant("until"),
-                Optional.empty()));
+                from,
+                end(c, "until"),
+                Optional.empty());
+        if (!c.odd().isEmpty()) {
+            odd(c, Saying.of("inventory.badge-odd", id, String.join(", ", c.odd())));
+        }
+        return Optional.of(credential);
+    }
+
+    /** Until when something is valid; one that cannot be read is over. */
+    private static Optional<Instant> end(Fields of, String name) {
+        return of.instant(name).or(() -> of.has(name) ? Optional.of(Instant.EPOCH) : Optional.empty());
     }
 
     private static Optional<Credential.Status> status(String word) {

@@ -75,8 +75,12 @@ final class StatusBox {
     void notice(String matter, Saying said) {
         LinkStatus now;
         synchronized (this) {
-            if (said.equals(notices.get(matter)) || !notices.containsKey(matter) && notices.size() >= MOST_NOTICES) {
+            if (said.equals(notices.get(matter))) {
                 return;
+            }
+            if (!notices.containsKey(matter) && notices.size() >= MOST_NOTICES) {
+                // What is odd now is told rather than what was odd first.
+                notices.remove(notices.keySet().iterator().next());
             }
             if (!notices.containsKey(matter)) {
                 LOG.warn("{}: {}.", status.name(), said);

@@ -10,6 +10,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalTime;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -111,7 +112,15 @@ class AccessLinkTest {
         link = new HttpAccessLink(
                 new LinkFactory.Destination(SYSTEM, "Tidewater", site.address(), "secret"),
                 new Surroundings(
-                        log, log, clocks, r -> {}, taken, e -> true, Clock.systemUTC(), Patience.QUICK, s -> {}));
+                        log,
+                        log,
+                        clocks,
+                        r -> {},
+                        taken,
+                        reports -> reports,
+                        Clock.systemUTC(),
+                        Patience.QUICK,
+                        s -> {}));
     }
 
     private void up() {
@@ -424,7 +433,113 @@ class AccessLinkTest {
         assertThat(taken.credentials).extracting(Credential::number).containsExactly("1", "3");
         assertThat(taken.credentials.get(0).kind()).isEqualTo(Credential.Kind.of("ring"));
         notices("link.records-left-out");
-        assertThat(log.unreadCount()).isEqualTo(6);
+        // What cannot be read never lets anybody in, and is told.
+        Person odd = taken.people.get(1);
+        assertThat(odd.stopped()).isTrue();
+        assertThat(odd.until()).contains(Instant.EPOCH);
+        assertThat(log.unreadCount()).isEqualTo(7);
+    }
+
+    @Test
+    void what_is_not_written_strictly_never_errs_towards_letting_in() {
+        site.answers(
+                "inventory/people",
+                "{\"people\":[{\"id\":\"stopped\",\"stopped\":\"true\"},{\"id\":\"over\",\"until\":\"2026-11-20\"},"
+                        + "{\"id\":\"badge\",\"credentials\":[{\"number\":\"1\",\"from\":\"tomorrow\"},"
+                        + "{\"number\":\"2\",\"until\":1764000000}]},"
+                        + "{\"id\":\"\\ud83d\",\"name\":\"Half \\ud83d\"},{\"id\":\"\\udc00\"},{\"id\":\"plain\"}]}");
+        site.answers(
+                "inventory/rules", "{\"levels\":[{\"id\":\"none\"},{\"id\":\"some\",\"doors\":{}}],\"timetables\":[]}");
+        up();
+        Patience.await().until(() -> !taken.people.isEmpty());
+        Map<String, Person> people = new HashMap<>();
+        taken.people.forEach(p -> people.put(p.id().value(), p));
+        assertThat(people.get("tidewater/stopped").stopped()).isTrue();
+        assertThat(people.get("tidewater/over").until()).contains(Instant.EPOCH);
+        assertThat(taken.credentials.get(0).from().orElseThrow())
+                .isAfter(Instant.now().plus(Duration.ofDays(9_999)));
+        assertThat(taken.credentials.get(1).until()).contains(Instant.EPOCH);
+        // Halves of characters are replaced; of two ids that are the same then the first counts, and nobody else is
+        // lost.
+        assertThat(people.get("tidewater/\ufffd").name()).isEqualTo("Half \ufffd");
+        assertThat(people).containsKey("tidewater/plain").hasSize(5);
+        assertThat(taken.books.get(0).levels()).extracting(l -> l.id()).containsExactly("tidewater/some");
+        notices("link.records-left-out n5");
+    }
+
+    @Test
+    void a_system_speaks_for_no_other_whatever_number_it_gives() {
+        site.hasEvents(1, 2, "door.opened");
+        up();
+        settles(2);
+        site.tellsStreams = false;
+        // Under this number the event would be that of a system called "tidewater:other".
+        String unnumbered = "{\"kind\":\"door.forced\",\"door\":\"vault\"}";
+        site.tell("event: event\nid: other:1:7\ndata: " + unnumbered + "\n\n");
+        notices("link.unread");
+        assertThat(stored()).allMatch(e -> e.key().system().equals(SYSTEM));
+        assertThat(log.unread).allMatch(u -> u.key().isEmpty());
+    }
+
+    @Test
+    void many_unreadable_lines_at_the_end_open_the_stream_at_once() {
+        site.hasEvents(1, 3, "door.opened");
+        for (int i = 4; i <= 500; i++) {
+            site.has(i, "<nonsense " + i + ">");
+        }
+        up();
+        settles(500);
+        assertThat(site.asked().stream().filter(a -> a.startsWith("events"))).hasSizeLessThan(20);
+        assertThat(log.unreadCount()).isEqualTo(497);
+    }
+
+    @Test
+    void a_system_that_has_passed_our_number_after_a_restore_loses_nothing() {
+        site.hasEvents(1, 40, "door.opened");
+        up();
+        settles(40);
+        link.close();
+        // It was put back to 30, and has counted on to 45 since.
+        site.forgetAfter(30);
+        site.hasEvents(31, 45, "door.closed");
+        connect();
+        notices("link.counts-again n30 n40");
+        assertThat(stored(Kinds.COUNTS_AGAIN).get(0).detail("from")).contains("30");
+    }
+
+    @Test
+    void another_system_under_the_same_id_is_not_taken_over() {
+        site.hasEvents(1, 20, "door.opened");
+        up();
+        settles(20);
+        link.close();
+        site.forgetAfter(0);
+        site.hasEvents(1, 60, "door.closed");
+        saysProblem("link.other-system");
+        assertThat(stored()).hasSize(20);
+    }
+
+    @Test
+    void after_many_kinds_of_oddities_a_new_one_is_still_told() {
+        up();
+        site.tellsStreams = false;
+        for (int i = 0; i < 40; i++) {
+            site.tell("event: kind-" + i + "\ndata: {}\n\n");
+        }
+        site.tell("event: event\ndata: {\"epoch\":1,\"seq\":1}\n\n");
+        notices("unread.no-kind");
+    }
+
+    @Test
+    void an_inventory_whose_version_never_rests_is_read_ever_more_seldom() {
+        up();
+        Patience.await().until(() -> site.askedFor("inventory/places") > 0);
+        for (int i = 0; i < 300; i++) {
+            site.inventory = String.valueOf(i);
+            site.beat();
+        }
+        long asked = site.askedFor("inventory/places");
+        assertThat(asked).isLessThan(30);
     }
 
     @Test

@@ -64,7 +64,7 @@ class RecorderLinkTest {
         site.ahead = ahead;
         answers.put("/hello", HELLO);
         answers.put("/cameras", String.format(CAMERA, 0, ""));
-        when(intake.record(any())).thenAnswer(call -> {
+        when(intake.recordInOrder(any())).thenAnswer(call -> {
             Event event = ((Event.Builder) call.getArgument(0)).build();
             logged.add(event.kind());
             return CompletableFuture.completedFuture(event);
@@ -80,7 +80,7 @@ class RecorderLinkTest {
                         clocks,
                         r -> {},
                         inventory,
-                        e -> true,
+                        reports -> reports,
                         Clock.systemUTC(),
                         Patience.QUICK,
                         s -> {}));
@@ -244,7 +244,15 @@ class RecorderLinkTest {
         link = new HttpRecorderLink(
                 new LinkFactory.Destination(RECORDER, "Quayside", site.address(), "secret"),
                 new Surroundings(
-                        log, log, clocks, r -> {}, inventory, e -> true, Clock.systemUTC(), Patience.QUICK, s -> {}));
+                        log,
+                        log,
+                        clocks,
+                        r -> {},
+                        inventory,
+                        reports -> reports,
+                        Clock.systemUTC(),
+                        Patience.QUICK,
+                        s -> {}));
     }
 
     @Test

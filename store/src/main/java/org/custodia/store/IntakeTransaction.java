@@ -143,13 +143,29 @@ final class IntakeTransaction {
 
     void deliver(SystemId system, Batch batch) throws SQLException {
         Map<Long, Counted> epochs = new HashMap<>();
-        Map<EventKey, Event> stored = stored(system, batch.events(), epochs);
+        Map<EventKey, Event> stored = stored(
+                system,
+                batch.events().stream()
+                        .filter(e -> e.key().system().equals(system))
+                        .toList(),
+                epochs);
         Map<EventKey, Event> inThis = new HashMap<>();
         for (Event sent : batch.events()) {
+            if (!sent.key().system().equals(system)) {
+                // An event is its own system's, whatever it says.
+                keep(Unread.of(system, sent.received(), sent.raw(), Saying.of("unread.other-system")));
+                continue;
+            }
             Event event = translations.translate(sent);
             take(event, batch.backlog(), counted(system, event.key().epoch(), epochs), stored, inThis);
         }
         for (Unread unread : batch.unread()) {
+            boolean own = unread.system().equals(system)
+                    && unread.key().filter(k -> !k.system().equals(system)).isEmpty();
+            if (!own) {
+                keep(Unread.of(system, unread.received(), unread.raw(), unread.why()));
+                continue;
+            }
             keep(unread);
             if (unread.key().isPresent()) {
                 EventKey key = unread.key().get();

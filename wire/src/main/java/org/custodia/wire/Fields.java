@@ -19,6 +19,8 @@ import java.util.TreeMap;
  * is counted among the odd ones. A number or a truth value where a text is asked for is taken as it is written.
  */
 public final class Fields {
+    private static final int REPLACEMENT = 0xFFFD;
+
     private final ObjectNode node;
     private final Set<String> odd = new LinkedHashSet<>();
 
@@ -56,7 +58,35 @@ public final class Fields {
 
     /** A text. */
     public Optional<String> text(String name) {
-        return there(name).flatMap(v -> v.isValueNode() ? Optional.of(v.asText()) : oddity(name));
+        return there(name).flatMap(v -> v.isValueNode() ? Optional.of(plain(v.asText())) : oddity(name));
+    }
+
+    /** A text without halves of characters, which nothing can store; each becomes the replacement character. */
+    private static String plain(String text) {
+        for (int i = 0; i < text.length(); i++) {
+            if (Character.isSurrogate(text.charAt(i))) {
+                return replaced(text);
+            }
+        }
+        return text;
+    }
+
+    private static String replaced(String text) {
+        StringBuilder plain = new StringBuilder(text.length());
+        text.codePoints()
+                .map(c -> c >= Character.MIN_SURROGATE && c <= Character.MAX_SURROGATE ? REPLACEMENT : c)
+                .forEach(plain::appendCodePoint);
+        return plain.toString();
+    }
+
+    /** Whether a field is there, whatever it says. */
+    public boolean has(String name) {
+        return there(name).isPresent();
+    }
+
+    /** Whether names with values go by that name. */
+    public boolean hasMap(String name) {
+        return there(name).filter(JsonNode::isObject).isPresent();
     }
 
     /** A text that is not empty. */
@@ -113,7 +143,7 @@ public final class Fields {
             }
             for (JsonNode one : list) {
                 if (one.isValueNode() && !one.isNull()) {
-                    result.add(one.asText());
+                    result.add(plain(one.asText()));
                 } else {
                     odd.add(name);
                 }
@@ -131,10 +161,11 @@ public final class Fields {
             }
             map.properties()
                     .forEach(e -> result.put(
-                            e.getKey(),
-                            e.getValue().isTextual()
-                                    ? e.getValue().asText()
-                                    : e.getValue().toString()));
+                            plain(e.getKey()),
+                            plain(
+                                    e.getValue().isTextual()
+                                            ? e.getValue().asText()
+                                            : e.getValue().toString())));
         });
         return result;
     }

@@ -88,6 +88,8 @@ final class AlarmWatch implements AutoCloseable {
     private boolean queueOverflowed;
     /** Rules that are to be used instead; null where there are none. */
     private List<RuleTimeline> newRules;
+    /** What was stored up to this position is evaluated by the rules of before. */
+    private long newRulesAfter;
     /** True where something is to be done before the next tick. */
     private boolean woken;
 
@@ -177,6 +179,7 @@ final class AlarmWatch implements AutoCloseable {
         } else {
             synchronized (queue) {
                 newRules = all;
+                newRulesAfter = deliveredPosition;
                 queue.notifyAll();
             }
             awaitTaken(all);
@@ -317,7 +320,10 @@ final class AlarmWatch implements AutoCloseable {
     private void takeRules() {
         List<RuleTimeline> rules;
         synchronized (queue) {
-            rules = newRules;
+            boolean oldOnesDone = queueOverflowed
+                    ? evaluatedPosition >= newRulesAfter
+                    : queue.isEmpty() || queue.peekFirst().position() > newRulesAfter;
+            rules = oldOnesDone ? newRules : null;
         }
         if (rules == null) {
             return;
@@ -349,8 +355,11 @@ final class AlarmWatch implements AutoCloseable {
                 return List.of();
             }
             if (!queue.isEmpty() || !queueOverflowed) {
-                List<Event> some = new ArrayList<>(queue);
-                queue.clear();
+                List<Event> some = new ArrayList<>(queue.size());
+                while (!queue.isEmpty()
+                        && (newRules == null || queue.peekFirst().position() <= newRulesAfter)) {
+                    some.add(queue.removeFirst());
+                }
                 return some;
             }
         }
@@ -474,14 +483,9 @@ final class AlarmWatch implements AutoCloseable {
      * @param epochAndNumber as the system writes it, with a colon between
      */
     private static Optional<EventKey> ownKey(EventKey said, String epochAndNumber) {
-        if (!epochAndNumber.matches("[0-9]{1,18}:[0-9]{1,18}")) {
-            return Optional.empty();
-        }
-        int colon = epochAndNumber.indexOf(':');
-        long epoch = Long.parseLong(epochAndNumber.substring(0, colon));
-        long number = Long.parseLong(epochAndNumber.substring(colon + 1));
         // Where the system has counted again its epoch has another number in the log.
-        return Optional.of(new EventKey(said.system(), said.systemsEpoch() == epoch ? said.epoch() : epoch, number));
+        return EventKey.of(said.system(), epochAndNumber)
+                .map(k -> said.systemsEpoch() == k.epoch() ? new EventKey(k.system(), said.epoch(), k.sequence()) : k);
     }
 
     private Event.Builder doneThere(EventKind kind, Alarm alarm, int occurrence, Event event) {

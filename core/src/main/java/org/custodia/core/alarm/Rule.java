@@ -621,7 +621,12 @@ public record Rule(
                         Priority.CAUTION,
                         Set.of(Kinds.CONTROLLER_LOST),
                         Set.of(Kinds.CONTROLLER_BACK)),
-                once("link", "Link lost", Priority.CAUTION, Set.of(Kinds.LINK_LOST), Set.of(Kinds.LINK_BACK)),
+                once(
+                        "link",
+                        "Link lost",
+                        Priority.CAUTION,
+                        Set.of(Kinds.LINK_LOST),
+                        Set.of(Kinds.LINK_BACK, Kinds.LINK_CLOSED)),
                 once("camera", "Camera lost", Priority.CAUTION, Set.of(Kinds.CAMERA_LOST), Set.of(Kinds.CAMERA_BACK)),
                 once("reader", "Reader off", Priority.LOW, Set.of(Kinds.READER_OFF), Set.of(Kinds.READER_ON)),
                 once("clock", "Clock off", Priority.LOW, Set.of(Kinds.CLOCK_OFF), Set.of(Kinds.CLOCK_BACK)),

@@ -22,7 +22,8 @@ final class Silence {
     static final Duration AFTER = Duration.ofSeconds(15);
 
     private static final Set<EventKind> KINDS =
-            Set.of(Kinds.LINK_LOST, Kinds.LINK_BACK, Kinds.CONTROLLER_LOST, Kinds.CONTROLLER_BACK);
+            Set.of(Kinds.LINK_LOST, Kinds.LINK_CLOSED, Kinds.LINK_BACK, Kinds.CONTROLLER_LOST, Kinds.CONTROLLER_BACK);
+    private static final Set<EventKind> LINKS = Set.of(Kinds.LINK_LOST, Kinds.LINK_CLOSED, Kinds.LINK_BACK);
     /** More controllers than any place has. */
     private static final int MOST = 50_000;
 
@@ -37,13 +38,13 @@ final class Silence {
     /** Takes in the next event of the log. */
     void take(Event event) {
         EventKind kind = event.kind();
-        Optional<String> who = kind.equals(Kinds.LINK_LOST) || kind.equals(Kinds.LINK_BACK)
+        Optional<String> who = LINKS.contains(kind)
                 ? event.detail("system").map(s -> "link " + s)
                 : KINDS.contains(kind) ? event.controller().map(c -> "controller " + c.value()) : Optional.empty();
         if (who.isEmpty()) {
             return;
         }
-        if (kind.equals(Kinds.LINK_LOST) || kind.equals(Kinds.CONTROLLER_LOST)) {
+        if (!kind.equals(Kinds.LINK_BACK) && !kind.equals(Kinds.CONTROLLER_BACK)) {
             if (silent.size() < MOST) {
                 silent.add(who.get());
             }

@@ -68,6 +68,9 @@ public final class DoorBoard implements AutoCloseable {
      */
     public record Stretch(Door door, DoorState state, List<Opening> openings, Map<EventKey, GrantOutcome> outcomes) {}
 
+    /** So few doors are read one by one. */
+    private static final int FEW_DOORS = 20;
+
     /** What is at hand of one door; its lock is held for moments only, never while the log is read. */
     private static final class Slot {
         private final Object reading = new Object();
@@ -147,17 +150,43 @@ public final class DoorBoard implements AutoCloseable {
     }
 
     /**
-     * Whether a report would change what is known of its door, so that it is worth keeping.
+     * The reports that would change what is known of their doors, so that they are worth storing. What is not at hand of the
+     * doors is read together.
      *
-     * @param report as it would be stored
+     * @param reports as they would be stored
      */
-    public boolean tellsNews(Event report) {
+    public List<Event> news(List<Event> reports) {
         Instant now = clock.instant();
-        return report.door()
-                .flatMap(id -> ask(id, now, now.plus(CLOCK_ERROR), t -> DoorFact.of(report, t.door())
-                        .map(fact -> !t.with(fact, now).says(t.at(now.plus(CLOCK_ERROR), now)))
-                        .orElse(true)))
+        Instant end = now.plus(CLOCK_ERROR);
+        SiteModel model = sites.get();
+        List<Door> unread = reports.stream()
+                .flatMap(r -> r.door().flatMap(model::door).stream())
+                .filter(d -> !isAtHand(d))
+                .toList();
+        Map<DoorId, DoorTimeline> read = unread.size() < FEW_DOORS ? Map.of() : history.timelines(unread, end);
+        return reports.stream()
+                .filter(r -> r.door()
+                        .flatMap(id -> Optional.ofNullable(read.get(id))
+                                .map(t -> tellsNews(r, t, now, end))
+                                .or(() -> ask(id, now, end, t -> tellsNews(r, t, now, end))))
+                        .orElse(true))
+                .toList();
+    }
+
+    private static boolean tellsNews(Event report, DoorTimeline timeline, Instant now, Instant end) {
+        return DoorFact.of(report, timeline.door())
+                .map(fact -> !timeline.with(fact, now).says(timeline.at(end, now)))
                 .orElse(true);
+    }
+
+    private boolean isAtHand(Door door) {
+        Slot slot = slots.get(door.id());
+        if (slot == null) {
+            return false;
+        }
+        synchronized (slot) {
+            return slot.timeline != null && slot.timeline.door().equals(door);
+        }
     }
 
     private <T> Optional<T> ask(DoorId id, Instant from, Instant to, Function<DoorTimeline, T> question) {

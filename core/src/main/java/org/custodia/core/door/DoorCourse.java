@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.function.BiConsumer;
 import org.custodia.core.door.DoorState.Next;
 import org.custodia.core.door.DoorState.Position;
+import org.custodia.core.event.Coverage;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
@@ -191,8 +192,8 @@ final class DoorCourse {
     void apply(DoorFact fact, BiConsumer<EventKey, GrantOutcome> outcomes) {
         settle(fact.time(), outcomes);
         EventKind kind = fact.kind();
-        if (kind.equals(Kinds.LINK_LOST) || kind.equals(Kinds.LINK_BACK)) {
-            linkLost = kind.equals(Kinds.LINK_LOST) ? linkLost.or(() -> Optional.of(fact.time())) : Optional.empty();
+        if (DoorFact.ofALink().contains(kind)) {
+            linkLost = kind.equals(Kinds.LINK_BACK) ? Optional.empty() : linkLost.or(() -> Optional.of(fact.time()));
             doubtIfOutOfReach();
             return;
         }
@@ -251,7 +252,9 @@ final class DoorCourse {
         return number.isPresent()
                 && asOf.isPresent()
                 && number.get().systemsEpoch() == asOf.get().systemsEpoch()
-                && later(asOf.get(), number.get());
+                && later(asOf.get(), number.get())
+                // A number that far ahead is stray: it says nothing of what came before it.
+                && asOf.get().sequence() - number.get().sequence() <= Coverage.STRAY;
     }
 
     private void granted(DoorFact fact, BiConsumer<EventKey, GrantOutcome> outcomes) {

@@ -43,7 +43,7 @@ record DoorFact(Instant time, EventKey key, EventKind kind, Duration offset, Map
             Kinds.RELEASED,
             Kinds.EXIT_REQUESTED);
     private static final Set<EventKind> OF_A_CONTROLLER = Set.of(Kinds.CONTROLLER_LOST, Kinds.CONTROLLER_BACK);
-    private static final Set<EventKind> OF_A_LINK = Set.of(Kinds.LINK_LOST, Kinds.LINK_BACK);
+    private static final Set<EventKind> OF_A_LINK = Set.of(Kinds.LINK_LOST, Kinds.LINK_CLOSED, Kinds.LINK_BACK);
 
     /** The kinds that concern the one door they name. */
     static Set<EventKind> ofADoor() {
@@ -132,7 +132,7 @@ record DoorFact(Instant time, EventKey key, EventKind kind, Duration offset, Map
         if (key.system().equals(door.system())) {
             return Optional.of(key);
         }
-        return detail(AS_OF).flatMap(text -> EventKey.parse(door.system().value() + ":" + text));
+        return detail(AS_OF).flatMap(text -> EventKey.of(door.system(), text));
     }
 
     /** The leaf is open, or closed, according to a report; nothing where it does not say. */

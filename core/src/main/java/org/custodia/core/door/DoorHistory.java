@@ -205,8 +205,15 @@ final class DoorHistory {
      * @param instant what happened then is included
      */
     Map<DoorId, DoorState> states(Collection<Door> doors, Instant instant) {
-        Map<DoorId, Door> wanted = doors.stream().collect(Collectors.toMap(Door::id, d -> d));
         Map<DoorId, DoorState> states = new HashMap<>();
+        timelines(doors, instant).forEach((id, timeline) -> states.put(id, timeline.at(instant)));
+        return states;
+    }
+
+    /** Timelines of doors as of an instant, read together; those of which no checkpoint is kept are left out. */
+    Map<DoorId, DoorTimeline> timelines(Collection<Door> doors, Instant instant) {
+        Map<DoorId, Door> wanted = doors.stream().collect(Collectors.toMap(Door::id, d -> d));
+        Map<DoorId, DoorTimeline> timelines = new HashMap<>();
         List<DoorCheckpoints.Since> found = checkpoints.since(instant).stream()
                 .filter(s -> wanted.containsKey(s.checkpoint().door()))
                 .toList();
@@ -230,10 +237,10 @@ final class DoorHistory {
                         .filter(timeline::reaches)
                         .sorted()
                         .forEach(timeline::add);
-                states.put(door.id(), timeline.at(instant));
+                timelines.put(door.id(), timeline);
             });
         }
-        return states;
+        return timelines;
     }
 
     /**

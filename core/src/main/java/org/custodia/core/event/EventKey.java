@@ -1,6 +1,7 @@
 package org.custodia.core.event;
 
 import java.util.Optional;
+import java.util.regex.Pattern;
 import org.custodia.core.site.SystemId;
 
 /**
@@ -16,6 +17,8 @@ public record EventKey(SystemId system, long epoch, long sequence) {
             throw new IllegalArgumentException("epoch and sequence are not negative: " + epoch + ", " + sequence);
         }
     }
+
+    private static final Pattern OWN = Pattern.compile("[0-9]{1,18}:[0-9]{1,18}");
 
     /** The highest epoch that a system can give itself. */
     public static final long HIGHEST_EPOCH = (1L << 52) - 1;
@@ -40,6 +43,23 @@ public record EventKey(SystemId system, long epoch, long sequence) {
     /** As one word, for details of other events that point here. */
     public String text() {
         return system.value() + ":" + epoch + ":" + sequence;
+    }
+
+    /**
+     * Reads the key of an event as its own system writes it.
+     *
+     * @param epochAndSequence both numbers with a colon between
+     * @return nothing if it is anything else; never a key of another system
+     */
+    public static Optional<EventKey> of(SystemId system, String epochAndSequence) {
+        int colon = epochAndSequence.indexOf(':');
+        if (!OWN.matcher(epochAndSequence).matches()) {
+            return Optional.empty();
+        }
+        return Optional.of(new EventKey(
+                system,
+                Long.parseLong(epochAndSequence.substring(0, colon)),
+                Long.parseLong(epochAndSequence.substring(colon + 1))));
     }
 
     /**

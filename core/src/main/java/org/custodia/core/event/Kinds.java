@@ -59,6 +59,9 @@ public final class Kinds {
     public static final EventKind CAMERA_LOST = kind("camera.lost", "camera lost", Priority.CAUTION);
     public static final EventKind CAMERA_BACK = kind("camera.back", "camera back", Priority.NONE);
     public static final EventKind LINK_LOST = kind("link.lost", "link lost", Priority.CAUTION);
+    /** An operator paused or removed the link: nothing is known of its system until it is back. Details: system. */
+    public static final EventKind LINK_CLOSED = kind("link.closed", "link closed", Priority.NONE);
+
     public static final EventKind LINK_BACK = kind("link.back", "link back", Priority.NONE);
     /** A system's clock is off by more than is allowed. Details: system, ahead-millis, uncertainty-millis, allowed-millis. */
     public static final EventKind CLOCK_OFF = kind("link.clock-off", "clock off", Priority.CAUTION);

@@ -54,7 +54,7 @@ public record MailServer(
         if (!Receiver.Mail.isAddress(from)) {
             throw new IllegalArgumentException("\"" + from + "\" is no mail address");
         }
-        Receiver.checkFingerprint(certificate);
+        certificate = Receiver.fingerprint(certificate);
     }
 
     /** The same in another version. */

@@ -2,6 +2,7 @@ package org.custodia.core.message;
 
 import java.net.URI;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.regex.Pattern;
 
@@ -81,7 +82,7 @@ public record Receiver(String id, long version, String name, boolean on, Way way
         }
 
         public Web {
-            checkFingerprint(certificate);
+            certificate = fingerprint(certificate);
             boolean fine = ("http".equals(address.getScheme()) || "https".equals(address.getScheme()))
                     && address.getHost() != null
                     && address.getUserInfo() == null
@@ -93,12 +94,16 @@ public record Receiver(String id, long version, String name, boolean on, Way way
     }
 
     /**
+     * A fingerprint as it is compared: in small letters, without what is printed between the digits.
+     *
      * @throws IllegalArgumentException if it is no SHA-256
      */
-    static void checkFingerprint(Optional<String> certificate) {
-        if (certificate.filter(c -> !c.matches("[0-9a-f]{64}")).isPresent()) {
+    static Optional<String> fingerprint(Optional<String> certificate) {
+        Optional<String> plain = certificate.map(c -> c.replaceAll("[:\\s]", "").toLowerCase(Locale.ROOT));
+        if (plain.filter(c -> !c.matches("[0-9a-f]{64}")).isPresent()) {
             throw new IllegalArgumentException("a certificate is known by 64 hexadecimal digits");
         }
+        return plain;
     }
 
     /** The same in another version. */

@@ -48,6 +48,8 @@ public record LinkSetup(
     public LinkSetup {
         Objects.requireNonNull(address);
         Objects.requireNonNull(clockLimit);
+        // As it is printed elsewhere: in capital letters, with colons or blanks.
+        certificate = certificate.map(c -> c.replaceAll("[:\\s]", "").toLowerCase(Locale.ROOT));
     }
 
     /** One whose clock may be off as much as most. */
@@ -97,6 +99,11 @@ public record LinkSetup(
     /** The same with a certificate that somebody has confirmed, or none. */
     public LinkSetup certificate(Optional<String> other) {
         return new LinkSetup(id, kind, make, name, address, paused, openAllowed, other, clockLimit);
+    }
+
+    /** Whether a token that is meant for this goes to the same place at another: its address, and who is trusted there. */
+    public boolean sameDestination(LinkSetup other) {
+        return address.equals(other.address) && certificate.equals(other.certificate);
     }
 
     /** Whether what passes on the way can be read by whoever sits there. */

@@ -51,10 +51,24 @@ public final class SetupDesk {
      */
     public synchronized void take(Collection<LinkSetup> ofFile, Map<String, String> tokens) {
         Map<String, LinkSetup> before = byId();
-        // A file that was exported has none: what is known stays, and what is not known is asked for in Setup.
-        ofFile.forEach(l -> Optional.ofNullable(tokens.get(l.id())).ifPresent(token -> keepSecret(l.system(), token)));
         book.take(ofFile);
         Map<String, LinkSetup> now = byId();
+        // A token goes where it was meant for and nowhere else; what is not known is asked for in Setup.
+        now.forEach((id, link) -> {
+            LinkSetup known = before.get(id);
+            if (known == null || !known.sameDestination(link)) {
+                secrets.remove(secret(link.system()));
+            }
+        });
+        for (LinkSetup link : ofFile) {
+            String token = tokens.get(link.id());
+            boolean meant = Optional.ofNullable(now.get(link.id()))
+                    .filter(link::sameDestination)
+                    .isPresent();
+            if (token != null && meant) {
+                keepSecret(link.system(), token);
+            }
+        }
         before.keySet().stream()
                 .filter(id -> !now.containsKey(id))
                 .forEach(id -> connections.end(new SystemId(id), Saying.of("link.removed")));
@@ -210,7 +224,7 @@ public final class SetupDesk {
     private void put(LinkSetup link, long basedOn, String what, Actor actor) {
         Optional<LinkSetup> now = Optional.ofNullable(byId().get(link.id()));
         book.keep(link, basedOn, actor, fact(what, link, actor));
-        if (now.filter(n -> n.address().equals(link.address())).isEmpty()) {
+        if (now.filter(link::sameDestination).isEmpty()) {
             // What signs in goes nowhere else than where it was meant for.
             secrets.remove(secret(link.system()));
         }
@@ -310,7 +324,7 @@ public final class SetupDesk {
     /** What is kept for a system, which goes to where it is kept for and nowhere else. */
     private String kept(LinkSetup link) {
         LinkSetup known = there(link.id());
-        if (!known.address().equals(link.address())) {
+        if (!known.sameDestination(link)) {
             throw new SetupException(Saying.of("setup.token-again"));
         }
         return secrets.get(secret(link.system()))
@@ -339,7 +353,7 @@ public final class SetupDesk {
     /** Keeps both, or, where one cannot be kept, neither. */
     private long save(LinkSetup link, Optional<String> token, long basedOn, Actor actor, String change) {
         boolean moved = Optional.ofNullable(byId().get(link.id()))
-                .filter(b -> !b.address().equals(link.address()))
+                .filter(b -> !b.sameDestination(link))
                 .isPresent();
         if (moved && token.isEmpty()) {
             throw new SetupException(Saying.of("setup.token-again"));

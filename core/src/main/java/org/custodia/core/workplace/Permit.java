@@ -38,6 +38,7 @@ public final class Permit {
     private static final Set<EventKind> AUDIT = Set.of(Kinds.SIGNED_IN, Kinds.SET_UP, Kinds.REFUSED_TO_OPERATOR);
     private static final Set<EventKind> OF_LINKS = Set.of(
             Kinds.LINK_LOST,
+            Kinds.LINK_CLOSED,
             Kinds.LINK_BACK,
             Kinds.CLOCK_OFF,
             Kinds.CLOCK_BACK,

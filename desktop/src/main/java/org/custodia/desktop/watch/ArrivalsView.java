@@ -66,6 +66,7 @@ final class ArrivalsView extends VBox {
             Kinds.CAMERA_LOST,
             Kinds.CAMERA_BACK,
             Kinds.LINK_LOST,
+            Kinds.LINK_CLOSED,
             Kinds.LINK_BACK,
             Kinds.GAP,
             Kinds.GAP_CLOSED,

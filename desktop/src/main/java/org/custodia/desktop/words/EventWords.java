@@ -115,7 +115,7 @@ public final class EventWords {
         if (kind.equals(Kinds.OPENED)) {
             return TEXTS.say("passed");
         }
-        if (kind.equals(Kinds.LINK_LOST)) {
+        if (kind.equals(Kinds.LINK_LOST) || kind.equals(Kinds.LINK_CLOSED)) {
             return event.detail("said")
                     .or(event::reason)
                     .map(SayingWords::ofText)
