@@ -102,7 +102,7 @@ class ConsoleLookingBackTest extends ConsoleFixture {
             strip("Loading bay").requestFocus();
             return null;
         });
-        robot.type(KeyCode.U);
+        robot.press(KeyCode.ALT).type(KeyCode.U).release(KeyCode.ALT);
         Rig.await().until(() -> shows(".strip .secondary", "now: Unlocked from the desk"));
         assertThat(moment().isLive()).isFalse();
     }

@@ -46,6 +46,7 @@ class ConsolePanelsTest extends ConsoleFixture {
                 boolean meant = focused() instanceof Button || focused() instanceof ListView;
                 if (isOpen() && !(meant && code == KeyCode.ENTER)) {
                     robot.type(code);
+                    robot.press(KeyCode.ALT).type(code).release(KeyCode.ALT);
                 }
             }
             assertThat(isOpen()).isTrue();
@@ -87,7 +88,7 @@ class ConsolePanelsTest extends ConsoleFixture {
             strip.requestFocus();
             return null;
         });
-        robot.type(KeyCode.U);
+        robot.press(KeyCode.ALT).type(KeyCode.U).release(KeyCode.ALT);
         Rig.await().until(() -> !rig.hub
                 .log()
                 .find(EventQuery.all().kinds(Kinds.COMMAND_SENT).newest(5))

@@ -106,10 +106,14 @@ class ConsoleTest extends ConsoleFixture {
             strip("Loading bay").requestFocus();
             return null;
         });
-        robot.type(KeyCode.U);
+        // Words typed over a strip act on no door.
+        robot.write("lukb");
+        robot.press(KeyCode.ALT).type(KeyCode.U).release(KeyCode.ALT);
         Rig.await().until(() -> shows(".headline", "Unlocked from the desk until changed"));
-        robot.type(KeyCode.B);
+        robot.press(KeyCode.ALT).type(KeyCode.B).release(KeyCode.ALT);
         Rig.await().until(() -> !shows(".headline", "Unlocked from the desk until changed"));
+        assertThat(rig.hub.log().find(EventQuery.all().kinds(Kinds.COMMAND_SENT)))
+                .hasSize(2);
     }
 
     @Test

@@ -17,6 +17,8 @@ import javafx.scene.control.Menu;
 import javafx.scene.control.MenuItem;
 import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyCodeCombination;
+import javafx.scene.input.KeyCombination;
 import javafx.scene.input.KeyEvent;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.door.DoorState;
@@ -36,7 +38,7 @@ import org.custodia.desktop.words.Names;
 public final class DoorCommandMenu {
     private static final Texts TEXTS = Texts.of(DoorCommandMenu.class);
     private static final int[] MINUTES = {5, 15, 30, 60, 120};
-    /** The keys, by the command's word in the log. */
+    /** The keys, by the command's word in the log. Each takes Alt, so that words typed over a strip act on no door. */
     private static final Map<String, KeyCode> KEYS = Map.of(
             new DoorCommand.LetThrough().word(), KeyCode.L,
             new DoorCommand.LeaveUnlocked(Optional.empty()).word(), KeyCode.U,
@@ -58,7 +60,8 @@ public final class DoorCommandMenu {
             if (command instanceof DoorCommand.LeaveUnlocked && door.can(DoorCapability.UNTIL)) {
                 items.add(leaveUnlocked(command));
             } else {
-                items.add(item(Names.command(command) + "   " + KEYS.get(command.word()), command));
+                items.add(item(
+                        Names.command(command) + "   " + TEXTS.say("door-key", KEYS.get(command.word())), command));
             }
         }
         if (items.isEmpty()) {
@@ -97,7 +100,7 @@ public final class DoorCommandMenu {
     /** Gives the command whose key this is; false if it is none of theirs. */
     public boolean key(KeyEvent e) {
         Optional<String> word = KEYS.entrySet().stream()
-                .filter(k -> k.getValue() == e.getCode())
+                .filter(k -> new KeyCodeCombination(k.getValue(), KeyCombination.ALT_DOWN).match(e))
                 .map(Map.Entry::getKey)
                 .findFirst();
         word.flatMap(w -> desk.commands().offered(door).stream()

@@ -14,16 +14,12 @@ import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TextInputControl;
-import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyEvent;
-import javafx.scene.input.MouseEvent;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
-import javafx.stage.PopupWindow;
 import javafx.stage.Stage;
-import javafx.stage.Window;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.link.LinkStatus;
@@ -51,8 +47,6 @@ public final class Shell extends StackPane implements AutoCloseable {
     /** Events of a backlog that take long enough to be read to be worth a notice. */
     private static final long WORTH_SAYING = 2_000;
 
-    private static final long RESTING_NANOS = 3_000_000_000L;
-
     private final Settings settings;
     private final Theme theme;
     private final Desk desk;
@@ -68,13 +62,12 @@ public final class Shell extends StackPane implements AutoCloseable {
     private final LookBackBar lookBackBar;
     private final Timeline ticker;
     private MainView shown;
-    private long pointerMoved;
 
     public Shell(Services services, Settings settings, Theme theme, Work work) {
         this.settings = settings;
         this.theme = theme;
         this.desk = new Desk(services, settings, work);
-        ViewContext context = new ViewContext(desk, theme, panels, this::nobodyPoints);
+        ViewContext context = new ViewContext(desk, theme, panels);
         for (MainView.Plug plug : Views.ALL) {
             views.put(plug, plug.make().apply(context));
         }
@@ -102,11 +95,6 @@ public final class Shell extends StackPane implements AutoCloseable {
         StackPane.setAlignment(corner, Pos.BOTTOM_RIGHT);
         cards.managedProperty().bind(cards.visibleProperty());
         getChildren().addAll(panels, corner);
-        addEventFilter(MouseEvent.ANY, e -> {
-            if (e.getEventType() == MouseEvent.MOUSE_MOVED || e.getEventType() == MouseEvent.MOUSE_DRAGGED) {
-                pointerMoved = System.nanoTime();
-            }
-        });
         addEventFilter(KeyEvent.KEY_PRESSED, this::key);
         desk.moment().addListener((o, a, b) -> momentChanged(b));
         momentChanged(desk.moment().get());
@@ -123,14 +111,6 @@ public final class Shell extends StackPane implements AutoCloseable {
      */
     void attend(BooleanSupplier looking, Consumer<String> title) {
         attention = Optional.of(new Attention(desk, looking, title));
-    }
-
-    private boolean nobodyPoints() {
-        boolean rests = System.nanoTime() - pointerMoved > RESTING_NANOS;
-        boolean menuOpen = Window.getWindows().stream()
-                .anyMatch(w -> w instanceof PopupWindow && !(w instanceof Tooltip) && w.isShowing());
-        boolean editing = focused() instanceof TextInputControl;
-        return rests && !menuOpen && !editing && !panels.isOpen();
     }
 
     private void momentChanged(Moment moment) {

@@ -13,6 +13,7 @@ import java.util.function.Function;
 import javafx.scene.Node;
 import javafx.scene.layout.Region;
 import org.custodia.core.site.DoorId;
+import org.custodia.desktop.control.MovedRows;
 
 /**
  * The strips, one under the other. Only those are made that are in view or nearly, or in which something is played or the focus
@@ -30,6 +31,7 @@ final class StripColumn extends Region {
     private double row = 100;
     private double top;
     private double viewHeight;
+    private final MovedRows<StripModel> moved = new MovedRows<>();
     /** Shown where there is no strip. */
     private final Node empty;
 
@@ -40,6 +42,11 @@ final class StripColumn extends Region {
         this.make = make;
         this.inView = inView;
         this.empty = empty;
+    }
+
+    /** Whether a strip has just changed its place and takes no press yet. */
+    boolean justMoved(StripModel strip) {
+        return moved.justMoved(strip);
     }
 
     /** The strips from top to bottom. */
@@ -174,14 +181,17 @@ final class StripColumn extends Region {
     @Override
     protected void layoutChildren() {
         double y = 0;
+        Map<StripModel, Double> places = new HashMap<>();
         for (StripModel strip : strips) {
             double h = height(strip);
             StripView view = made.get(strip);
             if (view != null) {
                 view.resizeRelocate(0, y, getWidth(), h);
             }
+            places.put(strip, y);
             y += h;
         }
+        moved.places(places);
         if (strips.isEmpty()) {
             empty.resizeRelocate(0, 0, getWidth(), empty.prefHeight(getWidth()));
         }

@@ -5,7 +5,9 @@ import java.time.Instant;
 import java.time.ZoneId;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.BooleanSupplier;
 import javafx.beans.value.ChangeListener;
+import javafx.css.PseudoClass;
 import javafx.geometry.Pos;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
@@ -14,6 +16,7 @@ import javafx.scene.control.OverrunStyle;
 import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyEvent;
+import javafx.scene.input.MouseEvent;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
@@ -48,6 +51,7 @@ import org.custodia.desktop.words.Names;
 
 /** One door as a strip: its state at the left, its recent past in the middle, its picture at the right. */
 final class StripView extends VBox {
+    private static final PseudoClass MOVED = PseudoClass.getPseudoClass("moved");
     private static final Texts TEXTS = Texts.of(StripView.class);
 
     private static final Duration PROGRESS_SHOWN = Duration.ofSeconds(8);
@@ -86,13 +90,16 @@ final class StripView extends VBox {
     /** Taken away again at the end, since the model outlives its views. */
     private final ChangeListener<Object> changed = (o, a, b) -> refresh();
 
+    private final BooleanSupplier justMoved;
     private boolean seen;
     private final Label name = new Label();
     private final VBox side = new VBox();
 
-    StripView(WatchModel watch, StripModel strip, Theme theme) {
+    /** @param justMoved whether the strip has just changed its place, so that a press was meant for another */
+    StripView(WatchModel watch, StripModel strip, Theme theme, BooleanSupplier justMoved) {
         this.watch = watch;
         this.desk = watch.desk();
+        this.justMoved = justMoved;
         this.strip = strip;
         this.theme = theme;
         this.menu = new DoorCommandMenu(desk, strip.door());
@@ -115,6 +122,11 @@ final class StripView extends VBox {
             if (e.isStillSincePress()) {
                 int back = desk.moment().get().isLive() ? 10 : 0;
                 desk.playMoment(strip.door().id(), desk.shown().minusSeconds(back));
+            }
+        });
+        addEventFilter(MouseEvent.MOUSE_PRESSED, e -> {
+            if (justMoved.getAsBoolean()) {
+                e.consume();
             }
         });
         setOnContextMenuRequested(e -> {
@@ -258,6 +270,7 @@ final class StripView extends VBox {
 
     /** Draws again what moves with time. */
     void tick() {
+        pseudoClassStateChanged(MOVED, justMoved.getAsBoolean());
         refresh();
     }
 
@@ -377,10 +390,14 @@ final class StripView extends VBox {
     }
 
     private void key(KeyEvent e) {
+        if (menu.key(e)) {
+            e.consume();
+            return;
+        }
         if (e.isControlDown() || e.isAltDown() || e.isMetaDown()) {
             return;
         }
-        if (menu.key(e) || deck != null && deck.key(e)) {
+        if (deck != null && deck.key(e)) {
             e.consume();
             return;
         }

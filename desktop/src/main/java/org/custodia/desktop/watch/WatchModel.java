@@ -13,6 +13,7 @@ import java.util.function.BooleanSupplier;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import javafx.beans.property.ObjectProperty;
+import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.SimpleObjectProperty;
 import javafx.collections.FXCollections;
 import javafx.collections.ObservableList;
@@ -48,10 +49,13 @@ public final class WatchModel implements AutoCloseable {
     private final Map<DoorId, StripModel> models = new LinkedHashMap<>();
     private final List<DoorId> onWatch = new ArrayList<>();
     private final Set<DoorId> toPlay = new LinkedHashSet<>();
+    /** Doors that would stand at the top if nobody pointed. */
+    private final ObjectProperty<List<Door>> waiting = new SimpleObjectProperty<>(List.of());
+
     private boolean chosen;
 
     /**
-     * @param nobodyPoints whether order may change: the pointer rests and nothing is open
+     * @param nobodyPoints whether order may change: nothing is open, and the pointer and the focus are elsewhere
      */
     public WatchModel(Desk desk, BooleanSupplier nobodyPoints) {
         this.desk = desk;
@@ -97,6 +101,16 @@ public final class WatchModel implements AutoCloseable {
     /** The strips in the order in which they are shown. */
     public ObservableList<StripModel> strips() {
         return strips;
+    }
+
+    /** Doors that need somebody and wait until nobody points before they come to the top. */
+    public ReadOnlyObjectProperty<List<Door>> waiting() {
+        return waiting;
+    }
+
+    /** Puts the strips in order though somebody points, who asked for it. */
+    public void arrangeNow() {
+        arrange(true);
     }
 
     /** Says which strips can be seen; before that is said for the first time, all can. */
@@ -181,20 +195,13 @@ public final class WatchModel implements AutoCloseable {
 
     /** Puts the strips in order: what needs somebody first, then as chosen. */
     private void arrange(boolean atOnce) {
+        List<DoorId> first = first();
         if (!atOnce && !nobodyPoints.getAsBoolean()) {
+            sayWaiting(first);
             return;
         }
-        List<DoorId> order = new ArrayList<>();
-        if (desk.moment().get().isLive()) {
-            Stream.concat(
-                            desk.alarms().unseen().stream()
-                                    .filter(a -> a.origin().forward())
-                                    .flatMap(a -> a.calling().subject().door().stream()),
-                            desk.live().needing().stream())
-                    .distinct()
-                    .limit(MOST_FIRST)
-                    .forEach(order::add);
-        }
+        waiting.set(List.of());
+        List<DoorId> order = new ArrayList<>(first);
         toPlay.stream().filter(d -> !order.contains(d)).forEach(order::add);
         onWatch.stream().filter(d -> !order.contains(d)).forEach(order::add);
         List<StripModel> wanted = new ArrayList<>();
@@ -221,6 +228,35 @@ public final class WatchModel implements AutoCloseable {
             desk.doorstep().follow(strips.stream().map(s -> s.door().id()).collect(Collectors.toSet()));
         }
         feed.read(fresh);
+    }
+
+    /** The doors that need somebody. */
+    private List<DoorId> first() {
+        if (!desk.moment().get().isLive()) {
+            return List.of();
+        }
+        SiteModel model = services.sites().get();
+        return Stream.concat(
+                        desk.alarms().unseen().stream()
+                                .filter(a -> a.origin().forward())
+                                .flatMap(a -> a.calling().subject().door().stream()),
+                        desk.live().needing().stream())
+                .distinct()
+                .filter(d -> model.door(d).isPresent())
+                .limit(MOST_FIRST)
+                .toList();
+    }
+
+    private void sayWaiting(List<DoorId> first) {
+        Set<DoorId> above =
+                strips.stream().limit(first.size()).map(s -> s.door().id()).collect(Collectors.toSet());
+        List<Door> now = first.stream()
+                .filter(d -> !above.contains(d))
+                .flatMap(d -> services.sites().get().door(d).stream())
+                .toList();
+        if (!now.equals(waiting.get())) {
+            waiting.set(now);
+        }
     }
 
     private void takeState(StripModel strip) {

@@ -25,8 +25,10 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.custodia.core.event.Event;
+import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.workplace.Sight;
+import org.custodia.desktop.control.Pointing;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.desk.MainView;
 import org.custodia.desktop.desk.Playing;
@@ -59,10 +61,10 @@ public final class WatchView extends BorderPane implements MainView {
         return List.of(
                 new Shortcut(TEXTS.say("enter-key"), TEXTS.say("key-play"), TEXTS.say("on-a-strip-or-arrival")),
                 new Shortcut("← →", TEXTS.say("key-stills"), strip),
-                new Shortcut("L", TEXTS.say("key-let-through"), strip),
-                new Shortcut("U", TEXTS.say("key-unlock"), strip),
-                new Shortcut("K", TEXTS.say("key-lock"), strip),
-                new Shortcut("B", TEXTS.say("key-timetable"), strip),
+                new Shortcut(TEXTS.say("door-key", "L"), TEXTS.say("key-let-through"), strip),
+                new Shortcut(TEXTS.say("door-key", "U"), TEXTS.say("key-unlock"), strip),
+                new Shortcut(TEXTS.say("door-key", "K"), TEXTS.say("key-lock"), strip),
+                new Shortcut(TEXTS.say("door-key", "B"), TEXTS.say("key-timetable"), strip),
                 new Shortcut(TEXTS.say("space-key"), TEXTS.say("key-pause"), playing),
                 new Shortcut(TEXTS.say("frame-keys"), TEXTS.say("key-frames"), playing),
                 new Shortcut(TEXTS.say("minute-keys"), TEXTS.say("key-minutes"), playing),
@@ -85,15 +87,19 @@ public final class WatchView extends BorderPane implements MainView {
     private final MenuButton span = new MenuButton();
     private final MenuButton size = new MenuButton();
     private final Timeline ticker;
+    /** Says which doors wait to come to the top while somebody points. */
+    private final Button waiting = new Button();
+
     private final Label none = new Label();
     private final StripColumn column = new StripColumn(this::make, this::inView, none);
     private final ScrollPane scroll = new ScrollPane(column);
+    private Optional<DoorId> top = Optional.empty();
     private boolean inSight;
 
     private WatchView(ViewContext context) {
         this.desk = context.desk();
         this.theme = context.theme();
-        this.watch = new WatchModel(desk, context.nobodyPoints());
+        this.watch = new WatchModel(desk, () -> !context.panels().isOpen() && !Pointing.at(scroll));
         // Until it is shown nobody looks.
         watch.inSight(false);
         Panels panels = context.panels();
@@ -128,7 +134,13 @@ public final class WatchView extends BorderPane implements MainView {
         }
         title.setMinWidth(0);
         count.setMinWidth(0);
-        HBox bar = new HBox(title, count, gap, choose, size, span);
+        waiting.getStyleClass().add("new-items");
+        waiting.setMinWidth(0);
+        waiting.setOnAction(e -> {
+            watch.arrangeNow();
+            scroll.setVvalue(0);
+        });
+        HBox bar = new HBox(title, count, waiting, gap, choose, size, span);
         bar.getStyleClass().add("view-bar");
         scroll.setFitToWidth(true);
         scroll.vvalueProperty().addListener((o, a, b) -> lookThrough());
@@ -149,6 +161,8 @@ public final class WatchView extends BorderPane implements MainView {
         setCenter(middle);
         setRight(side);
         watch.strips().addListener((ListChangeListener<StripModel>) c -> arrangeStrips());
+        watch.waiting().addListener((o, a, b) -> sayWaiting());
+        sayWaiting();
         watch.span().addListener((o, a, b) -> tick());
         watch.size().addListener((o, a, b) -> {
             nameSize.run();
@@ -176,7 +190,7 @@ public final class WatchView extends BorderPane implements MainView {
     }
 
     private StripView make(StripModel strip) {
-        return new StripView(watch, strip, theme);
+        return new StripView(watch, strip, theme, () -> column.justMoved(strip));
     }
 
     private void inView(Set<StripModel> now) {
@@ -188,8 +202,25 @@ public final class WatchView extends BorderPane implements MainView {
         column.inView(scroll.getVvalue() * Math.max(0, column.getHeight() - height), height);
     }
 
+    private void sayWaiting() {
+        List<Door> doors = watch.waiting().get();
+        waiting.setVisible(!doors.isEmpty());
+        waiting.setText(
+                doors.isEmpty()
+                        ? ""
+                        : doors.size() == 1
+                                ? TEXTS.say("waits-one", doors.get(0).name())
+                                : TEXTS.say("waits-more", doors.size()));
+    }
+
     private void arrangeStrips() {
+        Optional<DoorId> before = top;
+        top = watch.strips().stream().findFirst().map(s -> s.door().id());
         column.strips(watch.strips());
+        // What came to the top is to be seen there; the order changes only while nobody points.
+        if (before.isPresent() && !before.equals(top) && desk.playing().get().isEmpty()) {
+            scroll.setVvalue(0);
+        }
         // A door that is gone cannot be played.
         desk.playing()
                 .get()

@@ -117,7 +117,7 @@ class EventFeedTest {
         long event = happens(VAULT, NOW);
         until(() -> feed.waiting().get() == 1);
         // It is read before it is put among the rows.
-        onFx(() -> feed.rows().setAll(hand.log.events.get(0)));
+        onFx(() -> feed.rows().setAll(hand.log.events.get(hand.log.events.size() - 1)));
         onFx(feed::showWaiting);
         assertThat(rows()).containsExactly(event);
     }
