@@ -2,8 +2,10 @@ package org.custodia.desktop.alarm;
 
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import javafx.animation.Animation;
 import javafx.animation.KeyFrame;
@@ -13,6 +15,7 @@ import javafx.beans.property.SimpleObjectProperty;
 import javafx.beans.value.ChangeListener;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
+import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
@@ -31,6 +34,8 @@ import org.custodia.core.alarm.Alarm;
 import org.custodia.core.alarm.Figures;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.moment.Moment;
+import org.custodia.desktop.control.MovedRows;
+import org.custodia.desktop.control.Pointing;
 import org.custodia.desktop.control.Segments;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.desk.MainView;
@@ -72,6 +77,9 @@ public final class AlarmsView extends BorderPane implements MainView {
     private final Label head = new Label();
     private final Label others = new Label();
     private final Label empty = new Label();
+    /** Puts the queue in order, which it waits with while somebody points. */
+    private final Button reorder = new Button();
+
     private final Label load = new Label();
     private final AlarmPart part;
     private final ChangeListener<List<Alarm>> changed = (o, a, b) -> show();
@@ -89,6 +97,12 @@ public final class AlarmsView extends BorderPane implements MainView {
 
     private final ObjectProperty<Page> page = new SimpleObjectProperty<>(Page.QUEUE);
     private boolean showing;
+    /** Whether somebody asked for the order though they point. */
+    private boolean inOrder;
+
+    /** Whether the queue shown is that of now. */
+    private boolean showsNow;
+
     private boolean seen;
 
     /** What the view shows. */
@@ -110,7 +124,14 @@ public final class AlarmsView extends BorderPane implements MainView {
         others.getStyleClass().add("muted");
         Region gap = new Region();
         HBox.setHgrow(gap, Priority.ALWAYS);
-        HBox bar = new HBox(8, head, gap, others);
+        reorder.getStyleClass().add("new-items");
+        reorder.setMinWidth(0);
+        reorder.setOnAction(e -> {
+            inOrder = true;
+            show();
+            queue.scrollTo(0);
+        });
+        HBox bar = new HBox(8, head, reorder, gap, others);
         bar.setAlignment(Pos.CENTER_LEFT);
         bar.getStyleClass().add("alarm-counts");
         queue.setAccessibleText(TEXTS.say("queue"));
@@ -119,6 +140,7 @@ public final class AlarmsView extends BorderPane implements MainView {
         empty.getStyleClass().add("empty");
         empty.setWrapText(true);
         queue.setPlaceholder(empty);
+        MovedRows.guard(queue, Alarm::id);
         queue.getSelectionModel().selectedItemProperty().addListener((o, a, b) -> {
             if (!showing) {
                 part.show(Optional.ofNullable(b));
@@ -201,8 +223,15 @@ public final class AlarmsView extends BorderPane implements MainView {
 
     private void show() {
         boolean live = desk.moment().get().isLive();
-        List<Alarm> now =
+        List<Alarm> all =
                 live ? desk.alarms().open().get() : then.map(Then::open).orElse(List.of());
+        boolean held = live && showsNow && !inOrder && Pointing.at(queue);
+        inOrder = false;
+        showsNow = live;
+        List<Alarm> now = held ? inThePlacesTheyHad(all) : all;
+        reorder.setVisible(!now.equals(all));
+        long below = unseenBelowSeen(now);
+        reorder.setText(below == 0 ? TEXTS.say("reorder") : TEXTS.say("reorder-new", below));
         List<EventKey> selected = new ArrayList<>(queue.getSelectionModel().getSelectedItems().stream()
                 .filter(a -> a != null)
                 .map(Alarm::id)
@@ -241,6 +270,30 @@ public final class AlarmsView extends BorderPane implements MainView {
                 !desk.alarms().mayLook()
                         ? TEXTS.say("may-not")
                         : live ? TEXTS.say("none") : TEXTS.say(then.isPresent() ? "none-then" : "reading-alarms"));
+    }
+
+    /** The alarms with those that are shown already in the order in which they stand, and the others behind them. */
+    private List<Alarm> inThePlacesTheyHad(List<Alarm> all) {
+        Map<EventKey, Alarm> byId = new LinkedHashMap<>();
+        all.forEach(a -> byId.put(a.id(), a));
+        List<Alarm> inPlace = new ArrayList<>();
+        queue.getItems().forEach(a -> {
+            Alarm now = byId.remove(a.id());
+            if (now != null) {
+                inPlace.add(now);
+            }
+        });
+        inPlace.addAll(byId.values());
+        return inPlace;
+    }
+
+    /** How many that nobody has acknowledged stand below one that somebody has. */
+    private long unseenBelowSeen(List<Alarm> all) {
+        Instant at = desk.shown();
+        return all.stream()
+                .dropWhile(a -> a.state(at) == Alarm.State.NEW)
+                .filter(a -> a.state(at) == Alarm.State.NEW)
+                .count();
     }
 
     /** Reads the queue of the moment that is shown. */
@@ -285,6 +338,9 @@ public final class AlarmsView extends BorderPane implements MainView {
     }
 
     private void tick() {
+        if (reorder.isVisible() && !Pointing.at(queue)) {
+            show();
+        }
         load.setText(load());
         queue.refresh();
         part.tick();

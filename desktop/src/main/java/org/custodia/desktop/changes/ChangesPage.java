@@ -2,6 +2,7 @@ package org.custodia.desktop.changes;
 
 import java.util.List;
 import java.util.Map;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 import javafx.geometry.Pos;
 import javafx.scene.control.Button;
@@ -16,6 +17,7 @@ import javafx.scene.layout.VBox;
 import org.custodia.core.setup.ChangeBook.Change;
 import org.custodia.core.setup.Found;
 import org.custodia.core.site.Thing;
+import org.custodia.desktop.control.MovedRows;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.words.ClockWords;
@@ -39,6 +41,7 @@ public final class ChangesPage extends BorderPane {
         HBox top = new HBox(what);
         top.getStyleClass().add("pairs-search");
         list.setCellFactory(v -> new Line());
+        MovedRows.guard(list, Function.identity());
         list.getStyleClass().add("pairs");
         list.setAccessibleText(TEXTS.say("list"));
         none.getStyleClass().add("empty");

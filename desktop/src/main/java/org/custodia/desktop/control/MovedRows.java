@@ -12,6 +12,7 @@ import javafx.scene.Node;
 import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
 import javafx.scene.input.MouseEvent;
+import javafx.scene.layout.Pane;
 
 /**
  * Which rows of a list have just changed their place. Such a row takes no press for a moment, since the pointer was aimed at
@@ -86,6 +87,27 @@ public final class MovedRows<K> {
                     }
                     return;
                 }
+            }
+        });
+    }
+
+    /** Lets the rows of a column take no press for a moment after they moved. */
+    public static void guard(Pane column) {
+        MovedRows<Node> rows = new MovedRows<>();
+        column.needsLayoutProperty().addListener((o, before, needed) -> {
+            if (!needed) {
+                Map<Node, Double> now = new HashMap<>();
+                column.getChildren().forEach(row -> now.put(row, row.getLayoutY()));
+                rows.places(now);
+            }
+        });
+        column.addEventFilter(MouseEvent.MOUSE_PRESSED, e -> {
+            Node row = e.getPickResult().getIntersectedNode();
+            while (row != null && row.getParent() != column) {
+                row = row.getParent();
+            }
+            if (row != null && rows.justMoved(row)) {
+                e.consume();
             }
         });
     }

@@ -17,6 +17,8 @@ import org.custodia.core.evidence.EvidenceSearch.Outcome;
 import org.custodia.core.evidence.EvidenceSearch.Result;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Pairing;
+import org.custodia.desktop.control.MovedRows;
+import org.custodia.desktop.control.Pointing;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
 import org.custodia.desktop.words.ClockWords;
@@ -57,6 +59,7 @@ final class EvidencePart extends VBox {
         HBox line = new HBox(12, state, look);
         line.setAlignment(Pos.CENTER_LEFT);
         getChildren().setAll(line, rows);
+        MovedRows.guard(rows);
         show(Optional.empty());
         ask();
     }
@@ -93,6 +96,13 @@ final class EvidencePart extends VBox {
                 now.add(known.orElseGet(() -> new CandidateRow(
                         pairs, theme, camera, candidate, v -> accept(camera.id(), v), () -> refuse(candidate))));
             });
+        }
+        if (Pointing.at(rows)) {
+            // Better ones are found meanwhile; they go below until nobody points.
+            List<CandidateRow> wanted = List.copyOf(now);
+            now.clear();
+            shown.stream().filter(wanted::contains).forEach(now::add);
+            wanted.stream().filter(r -> !now.contains(r)).forEach(now::add);
         }
         shown.clear();
         shown.addAll(now);

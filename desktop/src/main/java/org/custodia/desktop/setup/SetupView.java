@@ -31,6 +31,7 @@ import javafx.stage.FileChooser;
 import javafx.util.Duration;
 import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.changes.ChangesPage;
+import org.custodia.desktop.control.MovedRows;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.desk.MainView;
 import org.custodia.desktop.desk.Shortcut;
@@ -129,6 +130,7 @@ public final class SetupView extends BorderPane implements MainView {
         empty.getStyleClass().add("empty");
         empty.setMaxWidth(Double.MAX_VALUE);
         greeting.getStyleClass().add("greeting");
+        MovedRows.guard(rows);
         list.getChildren().setAll(greeting, fresh, rows, empty);
         scroll = new ScrollPane(list);
         scroll.setFitToWidth(true);

@@ -12,6 +12,7 @@ import javafx.stage.Stage;
 import javafx.util.Duration;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
+import org.custodia.desktop.control.KeptFocus;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.Theme;
@@ -40,6 +41,7 @@ public final class ConsoleWindow implements AutoCloseable {
         this.shell = new Shell(services, settings, theme, work);
         Settings.Values v = settings.values();
         this.scene = new Scene(shell, v.width(), v.height());
+        KeptFocus.in(scene);
         theme.dress(scene);
         shell.attend(stage::isFocused, stage::setTitle);
         stage.setScene(scene);

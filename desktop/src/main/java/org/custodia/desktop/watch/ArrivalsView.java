@@ -32,6 +32,7 @@ import org.custodia.core.event.Filter;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.site.DoorId;
+import org.custodia.desktop.control.Pointing;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.feed.EventFeed;
 import org.custodia.desktop.picture.WantedStill;
@@ -43,8 +44,8 @@ import org.custodia.desktop.words.EventWords;
 import org.custodia.desktop.words.Names;
 
 /**
- * What happened, newest at the top, and back through the days by scrolling. While somebody reads further down, what arrives
- * waits and says how many it is.
+ * What happened, newest at the top, and back through the days by scrolling. While somebody reads further down or aims at a
+ * row, what arrives waits and says how many it is.
  */
 final class ArrivalsView extends VBox {
     private static final Texts TEXTS = Texts.of(ArrivalsView.class);
@@ -159,7 +160,7 @@ final class ArrivalsView extends VBox {
         if (bar.getValue() >= bar.getMax() * 0.93) {
             feed.more();
         }
-        if (atTop() && feed.waiting().get() > 0) {
+        if (atTop() && feed.waiting().get() > 0 && !Pointing.at(list)) {
             showWaiting();
         }
     }
@@ -206,7 +207,7 @@ final class ArrivalsView extends VBox {
     /** What arrives is shown where the reader is at the top, and waits otherwise. */
     private void arrived() {
         int many = feed.waiting().get();
-        if (many > 0 && atTop()) {
+        if (many > 0 && atTop() && !Pointing.at(list)) {
             showWaiting();
             return;
         }
