@@ -1,6 +1,7 @@
 package org.custodia.app;
 
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CountDownLatch;
@@ -120,6 +121,11 @@ public final class Console implements AutoCloseable {
         }
     }
 
+    /** What {@link #prepare} began, if it was. */
+    private static volatile Thread preparing;
+
+    private static final Duration PREPARES_WITHIN = Duration.ofSeconds(10);
+
     /** Begins in the background with what a first window has to wait for: most of it is the loading of classes. */
     public static void prepare() {
         Thread thread = new Thread(
@@ -139,7 +145,21 @@ public final class Console implements AutoCloseable {
                 },
                 "prepare the toolkit");
         thread.setDaemon(true);
+        preparing = thread;
         thread.start();
+    }
+
+    /** Waits until what was begun in the background is done: the toolkit cannot start while the process ends. */
+    static void prepared() {
+        Thread thread = preparing;
+        if (thread == null) {
+            return;
+        }
+        try {
+            thread.join(PREPARES_WITHIN.toMillis());
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
     }
 
     /** Says in a small window why the console cannot open, where there is a display that somebody can see; waits until it is read. */

@@ -51,6 +51,7 @@ public final class Main implements Runnable {
         ending = Ending.watching();
         Ending.mishaps();
         int code = execute(args);
+        Console.prepared();
         // Not exit when the process is being stopped already: that would wait for itself.
         if (!ending.asked()) {
             System.exit(code);

@@ -62,7 +62,7 @@ public class LinkException extends IOException implements Says {
 
     /** Whether asking again would get the same answer, as far as one can tell. */
     boolean lasting() {
-        return unreadable || status >= 400 && status < 500 && status != 408 && status != 429;
+        return unreadable || status >= 400 && status < 500 && status != 408 && status != 425 && status != 429;
     }
 
     /** Whether the system answered, though not with what was asked for. */

@@ -85,18 +85,20 @@ final class Requests implements AutoCloseable {
     }
 
     <T> T get(String path, Class<T> type) throws IOException {
-        return read(send(request(path).timeout(ANSWER_WITHIN).GET().build()), type);
+        return read(send(request(path).timeout(ANSWER_WITHIN).GET().build()), type, wholeWithin);
     }
 
     <T> T post(String path, Object body, Class<T> type, Duration within) throws IOException {
         HttpRequest.BodyPublisher json = HttpRequest.BodyPublishers.ofString(Wire.write(body));
-        return read(
-                send(request(path)
-                        .timeout(within)
-                        .header("Content-Type", "application/json")
-                        .POST(json)
-                        .build()),
-                type);
+        long asked = System.nanoTime();
+        Answer answer = send(request(path)
+                .timeout(within)
+                .header("Content-Type", "application/json")
+                .POST(json)
+                .build());
+        // An answer that begins in time may still come a byte at a time.
+        Duration left = within.minusNanos(System.nanoTime() - asked);
+        return read(answer, type, left.isNegative() ? Duration.ZERO : left);
     }
 
     /** An answer to be read by the caller, who closes it. */
@@ -293,9 +295,9 @@ final class Requests implements AutoCloseable {
         return URLEncoder.encode(id, StandardCharsets.UTF_8).replace("+", "%20");
     }
 
-    private <T> T read(Answer answer, Class<T> type) throws IOException {
+    private <T> T read(Answer answer, Class<T> type, Duration within) throws IOException {
         try {
-            return Wire.read(new String(whole(answer, Wire.LONGEST_ANSWER), StandardCharsets.UTF_8), type);
+            return Wire.read(new String(whole(answer, Wire.LONGEST_ANSWER, within), StandardCharsets.UTF_8), type);
         } catch (WireException e) {
             throw LinkException.unreadable(
                     "link.answer-odd-because", answer.uri().getPath(), String.valueOf(e.getMessage()));
@@ -308,9 +310,13 @@ final class Requests implements AutoCloseable {
      * @param most bytes; a longer answer is not read
      */
     byte[] whole(Answer answer, int most) throws IOException {
+        return whole(answer, most, wholeWithin);
+    }
+
+    private byte[] whole(Answer answer, int most, Duration within) throws IOException {
         CompletableFuture<byte[]> read = new CompletableFuture<>();
         try (InputStream body = answer.body()) {
-            read.orTimeout(wholeWithin.toMillis(), TimeUnit.MILLISECONDS).whenComplete((bytes, late) -> {
+            read.orTimeout(within.toMillis(), TimeUnit.MILLISECONDS).whenComplete((bytes, late) -> {
                 if (late != null) {
                     closeQuietly(body);
                 }

@@ -3,6 +3,7 @@ package org.custodia.link;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.DayOfWeek;
@@ -16,6 +17,10 @@ import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.concurrent.locks.LockSupport;
 import org.custodia.core.access.AccessLevel;
 import org.custodia.core.access.CardFormat;
 import org.custodia.core.access.Credential;
@@ -52,6 +57,7 @@ import org.custodia.link.rig.ScriptedSystem;
 import org.custodia.wire.Wire;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
 
 /** A link against a system that does as the test says, well or badly. */
 class AccessLinkTest {
@@ -834,6 +840,7 @@ class AccessLinkTest {
                 "200<html>", CommandAnswer.Result.NOT_KNOWN,
                 "404{\"problem\":\"no such alarm\"}", CommandAnswer.Result.REFUSED,
                 "400{}", CommandAnswer.Result.REFUSED,
+                "425{}", CommandAnswer.Result.NOT_KNOWN,
                 "429{}", CommandAnswer.Result.NOT_REACHED,
                 "500{\"problem\":\"broken\"}", CommandAnswer.Result.NOT_KNOWN);
         expected.forEach((answer, result) -> {
@@ -842,6 +849,31 @@ class AccessLinkTest {
         });
         link.close();
         assertThat(link.tell(handled).result()).isNotEqualTo(CommandAnswer.Result.DONE);
+    }
+
+    @Test
+    @Timeout(60)
+    void an_answer_to_a_command_that_comes_a_byte_at_a_time_is_not_waited_for() throws Exception {
+        AtomicBoolean over = new AtomicBoolean();
+        site.answers("commands", exchange -> {
+            exchange.sendResponseHeaders(200, 0);
+            try (OutputStream body = exchange.getResponseBody()) {
+                while (!over.get()) {
+                    body.write(' ');
+                    body.flush();
+                    LockSupport.parkNanos(20_000_000);
+                }
+            }
+        });
+        ExecutorService executor = Executors.newCachedThreadPool();
+        try (Requests requests = new Requests(site.address(), "token", executor, Duration.ofDays(1))) {
+            assertThatThrownBy(() -> requests.post("commands", Map.of(), Map.class, Duration.ofMillis(300)))
+                    .isInstanceOf(LinkException.class)
+                    .hasMessageContaining("link.answer-too-slow");
+        } finally {
+            over.set(true);
+            executor.shutdownNow();
+        }
     }
 
     @Test

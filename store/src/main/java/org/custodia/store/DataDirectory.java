@@ -5,15 +5,25 @@ import java.io.RandomAccessFile;
 import java.nio.channels.FileLock;
 import java.nio.channels.OverlappingFileLockException;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.DirectoryStream;
 import java.nio.file.FileStore;
+import java.nio.file.FileSystemException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.attribute.PosixFileAttributeView;
+import java.nio.file.attribute.PosixFilePermissions;
 import java.util.function.ToLongFunction;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /** The directory that holds everything Custodia keeps, claimed by one running program at a time. */
 public final class DataDirectory implements AutoCloseable {
     /** With less room than this nothing can be opened; more is asked for by the log itself when it writes. */
     private static final long LEAST_ROOM = 4L * 1024 * 1024;
+    /** In the mode of a directory in which everybody may make files, as in that for temporary ones. */
+    private static final int STICKY = 01000;
+
+    private static final Logger LOG = LoggerFactory.getLogger(DataDirectory.class);
 
     private final Path path;
     private final RandomAccessFile lockFile;
@@ -41,7 +51,9 @@ public final class DataDirectory implements AutoCloseable {
      */
     static DataDirectory claim(Path path, ToLongFunction<Path> room) {
         try {
+            boolean made = Files.notExists(path);
             Files.createDirectories(path);
+            keepToItsOwner(path, made);
         } catch (IOException e) {
             throw new DataDirectoryException(
                     "The data directory " + path
@@ -81,6 +93,35 @@ public final class DataDirectory implements AutoCloseable {
                             + " could not be claimed. Make it writable or choose another with --data.",
                     e);
         }
+    }
+
+    /**
+     * Lets nobody but its owner into the directory: it holds who went where, and photos. One with other things
+     * in it stays as it is, and so does one that everybody writes to, or a home directory.
+     */
+    private static void keepToItsOwner(Path path, boolean made) throws IOException {
+        PosixFileAttributeView view = Files.getFileAttributeView(path, PosixFileAttributeView.class);
+        boolean ours = made || Files.exists(path.resolve("custodia.db")) || isEmpty(path);
+        if (view == null || !ours || isShared(path)) {
+            return;
+        }
+        try {
+            view.setPermissions(PosixFilePermissions.fromString("rwx------"));
+        } catch (FileSystemException e) {
+            LOG.info("The data directory {} could not be closed to others: {}", path, e.toString());
+        }
+    }
+
+    private static boolean isEmpty(Path path) throws IOException {
+        try (DirectoryStream<Path> all = Files.newDirectoryStream(path)) {
+            return !all.iterator().hasNext();
+        }
+    }
+
+    private static boolean isShared(Path path) throws IOException {
+        boolean sticky = path.getFileSystem().supportedFileAttributeViews().contains("unix")
+                && ((Integer) Files.getAttribute(path, "unix:mode") & STICKY) != 0;
+        return sticky || path.toAbsolutePath().normalize().equals(Path.of(System.getProperty("user.home")));
     }
 
     private static long usableSpace(Path path) {

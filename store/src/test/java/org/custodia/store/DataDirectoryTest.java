@@ -7,6 +7,7 @@ import static org.junit.jupiter.api.Assumptions.assumeFalse;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Duration;
@@ -35,6 +36,39 @@ class DataDirectoryTest {
             assertThat(first.path()).isEqualTo(path);
         }
         DataDirectory.claim(path).close();
+    }
+
+    /** Who went where is nobody's business but its owner's. */
+    @Test
+    @EnabledOnOs({OS.LINUX, OS.MAC})
+    void nobody_else_of_the_machine_can_look_into_the_directory() throws IOException {
+        Path made = path.resolve("made");
+        DataDirectory.claim(made).close();
+        assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(made)))
+                .isEqualTo("rwx------");
+        Path older = Files.createDirectory(path.resolve("older"));
+        Files.createFile(older.resolve("custodia.db"));
+        Files.setPosixFilePermissions(older, PosixFilePermissions.fromString("rwxr-xr-x"));
+        DataDirectory.claim(older).close();
+        assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(older)))
+                .isEqualTo("rwx------");
+    }
+
+    @Test
+    @EnabledOnOs({OS.LINUX, OS.MAC})
+    void a_directory_that_is_for_more_than_this_stays_open() throws IOException {
+        Path shared = Files.createDirectory(path.resolve("shared"));
+        Files.createFile(shared.resolve("letters.txt"));
+        Files.setPosixFilePermissions(shared, PosixFilePermissions.fromString("rwxr-xr-x"));
+        DataDirectory.claim(shared).close();
+        assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(shared)))
+                .isEqualTo("rwxr-xr-x");
+        Path sticky = Files.createDirectory(path.resolve("sticky"));
+        Files.createFile(sticky.resolve("custodia.db"));
+        Files.setAttribute(sticky, "unix:mode", 01777);
+        DataDirectory.claim(sticky).close();
+        assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(sticky)))
+                .isEqualTo("rwxrwxrwx");
     }
 
     @Test
