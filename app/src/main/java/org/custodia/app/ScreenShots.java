@@ -30,6 +30,7 @@ import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyEvent;
 import org.custodia.core.alarm.Alarm;
 import org.custodia.core.alarm.Escalation;
+import org.custodia.core.alarm.RuleDesk;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
@@ -261,7 +262,13 @@ final class ScreenShots {
         until(() ->
                 list(".rules .list-view").filter(l -> l.getItems().size() > 4).isPresent());
         Snapshots.onFx(() -> {
-            list(".rules .list-view").orElseThrow().getSelectionModel().select(4);
+            ListView<?> rules = list(".rules .list-view").orElseThrow();
+            for (int i = 0; i < rules.getItems().size(); i++) {
+                if (rules.getItems().get(i) instanceof RuleDesk.Standing standing
+                        && standing.rule().id().equals("held")) {
+                    rules.getSelectionModel().clearAndSelect(i);
+                }
+            }
             return null;
         });
         settle(1);

@@ -140,9 +140,10 @@ class ConsoleAlarmsTest extends ConsoleFixture {
 
     @Test
     void one_is_put_aside_with_a_reason_only_and_the_worst_is_seen_by_one_key_in_any_view() {
-        rig.happen("{'act':'trip','target':'panic-reading','seconds':1}");
+        // Both are urgent, so the older one comes first.
         rig.happen("{'act':'force','door':'strongroom-corr','seconds':30}");
         Rig.await().until(() -> lineShows("Strongroom corridor"));
+        rig.happen("{'act':'trip','target':'panic-reading','seconds':1}");
         Rig.await().until(() -> lineShows("and 1 more"));
         // Under a panel no key acts.
         key(KeyCode.F1);

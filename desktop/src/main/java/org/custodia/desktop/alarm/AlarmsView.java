@@ -131,6 +131,11 @@ public final class AlarmsView extends BorderPane implements MainView {
             show();
             queue.scrollTo(0);
         });
+        reorder.managedProperty().bind(reorder.visibleProperty());
+        // Where there is no room for both, what is to be pressed comes before the counts.
+        others.visibleProperty().bind(reorder.visibleProperty().not());
+        others.managedProperty().bind(others.visibleProperty());
+        head.setMinWidth(Region.USE_PREF_SIZE);
         HBox bar = new HBox(8, head, reorder, gap, others);
         bar.setAlignment(Pos.CENTER_LEFT);
         bar.getStyleClass().add("alarm-counts");
@@ -287,6 +292,16 @@ public final class AlarmsView extends BorderPane implements MainView {
         return inPlace;
     }
 
+    /** Who comes to the view sees the first that nobody has acknowledged, unless they left one in the middle of it. */
+    private void toTheFirst() {
+        Instant at = desk.shown();
+        boolean inWork =
+                part.shown().flatMap(desk.alarms()::alarm).stream().anyMatch(a -> a.state(at) != Alarm.State.NEW);
+        if (!queue.getItems().isEmpty() && !inWork) {
+            queue.getSelectionModel().clearAndSelect(0);
+        }
+    }
+
     /** How many that nobody has acknowledged stand below one that somebody has. */
     private long unseenBelowSeen(List<Alarm> all) {
         Instant at = desk.shown();
@@ -406,6 +421,7 @@ public final class AlarmsView extends BorderPane implements MainView {
             ticker.play();
             lookBack();
             show();
+            toTheFirst();
             tick();
         } else {
             ticker.stop();

@@ -136,6 +136,7 @@ public final class WatchView extends BorderPane implements MainView {
         count.setMinWidth(0);
         waiting.getStyleClass().add("new-items");
         waiting.setMinWidth(0);
+        waiting.managedProperty().bind(waiting.visibleProperty());
         waiting.setOnAction(e -> {
             watch.arrangeNow();
             scroll.setVvalue(0);
