@@ -80,21 +80,21 @@ class AlarmsPassBothWaysTest {
 
         // At its own desk somebody is done with another.
         rig.happen("{'act':'trip','target':'panic-shop'}");
-        Rig.await().until(() -> isOpen("input"));
+        Rig.await().until(() -> isOpen("panic"));
         rig.happen("{'act':'acknowledged','target':'tidewater/alarms','who':'Guard at Tidewater'}");
-        Rig.await().until(() -> open("input").acknowledged().isPresent());
-        assertThat(open("input").acknowledged().get().name()).isEqualTo("Guard at Tidewater");
+        Rig.await().until(() -> open("panic").acknowledged().isPresent());
+        assertThat(open("panic").acknowledged().get().name()).isEqualTo("Guard at Tidewater");
         rig.happen("{'act':'finished','target':'tidewater/alarms','who':'Guard at Tidewater'}");
         // A step is left that has to be done first: only seen there, whatever the system says.
         Rig.await().until(() -> atTheSystem("event.finished").size() == 2);
-        assertThat(isOpen("input")).isTrue();
+        assertThat(isOpen("panic")).isTrue();
 
         // Where none is left it is finished here, too.
         rig.happen("{'act':'controller-lost','target':'c1'}");
         Rig.await().until(() -> isOpen("controller"));
         rig.happen("{'act':'finished','target':'tidewater/alarms','who':'Guard at Tidewater'}");
         Rig.await().until(() -> !isOpen("controller"));
-        assertThat(isOpen("input")).isTrue();
+        assertThat(isOpen("panic")).isTrue();
 
         assertThat(atTheSystem("event.acknowledged")).hasSize(2);
         assertThat(rig.hub.log().find(EventQuery.all().kinds(Kinds.ALARM_ACKNOWLEDGED)))
