@@ -127,7 +127,7 @@ class ConsoleReachTest extends ConsoleFixture {
                 }
                 case "changes" -> {
                     setup("Changes");
-                    Rig.await().until(() -> shows(".empty", "Nobody has changed anything"));
+                    Rig.await().until(() -> shows(".empty", "No connection, pair"));
                 }
                 case "pairs" -> {
                     setup("Pairs");

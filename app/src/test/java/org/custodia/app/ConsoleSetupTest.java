@@ -381,6 +381,21 @@ class ConsoleSetupTest extends ConsoleFixture {
     }
 
     @Test
+    void to_take_back_a_connection_asks_first() {
+        connect();
+        setup("Changes");
+        Rig.await().until(() -> shows(".thing-line .label", "Connected to"));
+        press("Take back");
+        Rig.await().until(() -> shows(".thing-line .label", "This removes the connection"));
+        assertThat(rig.hub.links()).hasSize(1);
+        press("Keep it");
+        assertThat(shows(".thing-line .label", "This removes the connection")).isFalse();
+        press("Take back");
+        press("Remove it");
+        Rig.await().until(() -> rig.hub.links().isEmpty());
+    }
+
+    @Test
     void a_key_that_is_gone_is_said_and_a_token_that_is_entered_again_mends_it() throws IOException {
         connect();
         console.close();

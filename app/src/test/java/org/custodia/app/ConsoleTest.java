@@ -116,6 +116,26 @@ class ConsoleTest extends ConsoleFixture {
                 .hasSize(2);
     }
 
+    /** A pointer that rests over a strip aims at it, however long; what waits is shown by a button. */
+    @Test
+    void strips_stay_where_they_are_under_a_pointer_that_rests() {
+        robot.moveTo(strip("Loading bay"));
+        rig.happen("{'act':'force','door':'strongroom-corr','seconds':600}");
+        String waits = "Show at the top: Strongroom corridor";
+        Rig.await()
+                .until(() -> fx(() -> all(".new-items").stream()
+                        .anyMatch(n -> n instanceof Button b
+                                && b.isVisible()
+                                && b.getText().equals(waits))));
+        assertThat(fx(() -> all(".strip").stream().anyMatch(s -> "Strongroom corridor".equals(s.getAccessibleText()))))
+                .isFalse();
+        press(waits);
+        Rig.await()
+                .until(() -> fx(() ->
+                                strip("Strongroom corridor").getBoundsInParent().getMinY())
+                        == 0);
+    }
+
     @Test
     void an_event_plays_in_its_strip_while_the_others_stay_live_and_escape_returns() {
         present("staff-lobby", "20153");

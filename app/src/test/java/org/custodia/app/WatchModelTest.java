@@ -208,8 +208,15 @@ class WatchModelTest {
                             .isPresent();
         });
         assertThat(shown()).doesNotContain(CORRIDOR);
+        // It is said that it waits, and whoever points may ask for it.
+        assertThat(fx(() -> watch.model.waiting().get())).extracting(Door::id).contains(CORRIDOR);
         pointing.set(false);
         Rig.await().until(() -> shown().get(0).equals(CORRIDOR));
+        assertThat(fx(() -> watch.model.waiting().get())).isEmpty();
+        pointing.set(true);
+        watchOnly(LOBBY, VAULT_ANTE);
+        assertThat(shown().get(0)).isEqualTo(CORRIDOR);
+        pointing.set(false);
         assertThat(strip(CORRIDOR).shownFor().get()).isNotEmpty();
         assertThat(strip(LOBBY).shownFor().get()).isEmpty();
         rig.happen("{'act':'shut','door':'strongroom-corr'}");

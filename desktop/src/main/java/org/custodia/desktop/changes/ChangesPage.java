@@ -16,6 +16,7 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.custodia.core.setup.ChangeBook.Change;
 import org.custodia.core.setup.Found;
+import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.site.Thing;
 import org.custodia.desktop.control.MovedRows;
 import org.custodia.desktop.desk.Desk;
@@ -110,6 +111,8 @@ public final class ChangesPage extends BorderPane {
         private final Label detail = new Label();
         private final Label since = new Label(TEXTS.say("since"));
         private final Button back = new Button(TEXTS.say("take-back"));
+        private final Button yes = new Button(TEXTS.say("remove-yes"));
+        private final Button no = new Button(TEXTS.say("remove-no"));
         private final HBox line = new HBox(14);
 
         Line() {
@@ -131,13 +134,55 @@ public final class ChangesPage extends BorderPane {
             since.setMinWidth(Region.USE_PREF_SIZE);
             back.setMinWidth(Region.USE_PREF_SIZE);
             back.setOnAction(e -> {
+                if (removesConnection(getItem())) {
+                    ask(true);
+                } else {
+                    back.setDisable(true);
+                    takeBack(getItem());
+                }
+            });
+            yes.setMinWidth(Region.USE_PREF_SIZE);
+            yes.setOnAction(e -> {
+                ask(false);
                 back.setDisable(true);
                 takeBack(getItem());
             });
+            no.setMinWidth(Region.USE_PREF_SIZE);
+            no.setOnAction(e -> ask(false));
             line.setAlignment(Pos.CENTER_LEFT);
-            line.getChildren().setAll(first, second, since, back);
+            line.getChildren().setAll(first, second, since, back, no, yes);
             line.getStyleClass().add("thing-line");
             setPrefWidth(0);
+        }
+
+        /** Whether doors, cameras and the token go with it. */
+        private static boolean removesConnection(Change change) {
+            return change.parts().stream()
+                    .anyMatch(p -> p.before().isEmpty()
+                            && p.after().filter(LinkSetup.class::isInstance).isPresent());
+        }
+
+        /** Asks whether it is meant, or shows the change as it is. */
+        private void ask(boolean asks) {
+            Change change = getItem();
+            if (change == null) {
+                return;
+            }
+            detail.setText(asks ? TEXTS.say("remove-sure") : words().detail(change));
+            detail.setManaged(!detail.getText().isEmpty());
+            for (Button button : List.of(yes, no)) {
+                button.setVisible(asks);
+                button.setManaged(asks);
+            }
+            back.setVisible(!asks && offersBack(change));
+            back.setManaged(back.isVisible());
+            if (asks) {
+                no.requestFocus();
+            }
+        }
+
+        private boolean offersBack(Change change) {
+            return desk.services().workplace().setup().may() && change.stands();
         }
 
         @Override
@@ -151,11 +196,7 @@ public final class ChangesPage extends BorderPane {
             when.setText(ClockWords.dated(change.when(), desk.now(), desk.zone()));
             by.setText(change.by());
             head.setText(words.head(change));
-            detail.setText(words.detail(change));
-            detail.setManaged(!detail.getText().isEmpty());
-            boolean may = desk.services().workplace().setup().may();
-            back.setVisible(may && change.stands());
-            back.setManaged(back.isVisible());
+            ask(false);
             back.setDisable(false);
             back.setAccessibleText(TEXTS.say("take-back-spoken", head.getText()));
             since.setVisible(!change.stands());
