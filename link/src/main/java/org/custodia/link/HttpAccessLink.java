@@ -265,13 +265,13 @@ public final class HttpAccessLink implements AccessLink {
             if (last == 0 && keptFrom <= 1) {
                 throw LinkException.of("link.other-system");
             }
-            // Of one that has only kept what is different it cannot be told; it is taken for restored, and that is
-            // said.
+            // If the system has kept only events that differ, it may be either; it is treated as restored, with
+            // a notice.
             EventFetcher.await(intake.countsAgainFrom(system, epoch, Math.max(last, keptFrom - 1)));
             status.notice("other-events", Saying.of("link.counts-again", last, settled));
         }
 
-        /** Whether the event of a number is the one that is stored; also where there is no telling. */
+        /** Whether the system's event with this number equals the stored one; true if one of them is missing. */
         private boolean agrees(Coverage coverage, long number) throws IOException, InterruptedException {
             Optional<Event> stored = log.byKey(new EventKey(system, coverage.logsEpoch(), number));
             if (stored.isEmpty()) {
@@ -479,7 +479,7 @@ public final class HttpAccessLink implements AccessLink {
             }
         }
 
-        /** Waits for the next message. Only while it waits does the system keep silent: what was not read yet was sent. */
+        /** Waits for the next message. Only this waiting counts as silence: bytes that are not read yet were sent. */
         private EventStream.Message next(EventStream stream) throws IOException {
             heardNanos = System.nanoTime();
             waitsForMessage = true;

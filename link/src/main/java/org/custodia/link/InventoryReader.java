@@ -481,7 +481,7 @@ final class InventoryReader implements AutoCloseable {
             Fields p, String id, List<Person> people, List<Credential> credentials, List<WithPhoto> photos) {
         PersonId person = new PersonId(system.value() + "/" + id);
         Optional<String> photo = p.word("photo");
-        // What cannot be read never lets anybody in.
+        // Access data that cannot be read allows nothing.
         boolean stopped = p.flag("stopped").orElse(p.has("stopped"));
         Optional<Instant> until = end(p, "until");
         people.add(new Person(

@@ -79,7 +79,7 @@ final class StatusBox {
                 return;
             }
             if (!notices.containsKey(matter) && notices.size() >= MOST_NOTICES) {
-                // What is odd now is told rather than what was odd first.
+                // The newest notices matter more than the oldest.
                 notices.remove(notices.keySet().iterator().next());
             }
             if (!notices.containsKey(matter)) {

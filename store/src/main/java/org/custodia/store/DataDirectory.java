@@ -96,7 +96,7 @@ public final class DataDirectory implements AutoCloseable {
     }
 
     /**
-     * Lets nobody but its owner into the directory: it holds who went where, and photos. One with other things
+     * Closes the directory to other users, since it holds movements and photos of people. A directory with other things
      * in it stays as it is, and so does one that everybody writes to, or a home directory.
      */
     private static void keepToItsOwner(Path path, boolean made) throws IOException {

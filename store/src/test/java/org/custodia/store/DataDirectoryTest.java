@@ -38,7 +38,7 @@ class DataDirectoryTest {
         DataDirectory.claim(path).close();
     }
 
-    /** Who went where is nobody's business but its owner's. */
+    /** It holds movements and photos of people. */
     @Test
     @EnabledOnOs({OS.LINUX, OS.MAC})
     void nobody_else_of_the_machine_can_look_into_the_directory() throws IOException {
