@@ -150,10 +150,16 @@ public record Procedure(String id, long version, String name, Of of, List<Step> 
                 shipped(
                         "duress",
                         "Somebody may be under duress",
-                        Set.of("duress", "input"),
+                        Set.of("duress", "panic"),
                         new Step("Do not call the person, and do not ring at the door.", true),
                         new Step("Look who is there, and how many.", true),
                         new Step("Call for help as the site has agreed.", true)),
+                shipped(
+                        "fire",
+                        "A fire contact tripped",
+                        Set.of("fire"),
+                        new Step("Look for smoke and for people, there and at the doors next to it.", true),
+                        new Step("Act as the fire plan of the site says.", true)),
                 shipped(
                         "held",
                         "A door stands open",

@@ -216,6 +216,10 @@ class ProcedureDeskTest {
         assertThatThrownBy(() -> new Procedure.Step("x".repeat(Procedure.LONGEST_STEP + 1), true))
                 .hasMessageContaining("step");
         assertThat(Procedure.shipped()).extracting(Procedure::id).doesNotHaveDuplicates();
+        // Rules are split and renamed; what to do about them must not be lost by it.
+        assertThat(Procedure.shipped().stream().flatMap(p -> p.of().rules().stream()))
+                .contains("forced", "duress", "panic", "fire", "held")
+                .isSubsetOf(Rule.shipped().stream().map(Rule::id).toList());
     }
 
     /** An alarm as it stands. */
