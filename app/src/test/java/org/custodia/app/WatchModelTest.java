@@ -208,7 +208,7 @@ class WatchModelTest {
                             .isPresent();
         });
         assertThat(shown()).doesNotContain(CORRIDOR);
-        // It is said that it waits, and whoever points may ask for it.
+        // The model lists the waiting door; the operator can move it up at once.
         assertThat(fx(() -> watch.model.waiting().get())).extracting(Door::id).contains(CORRIDOR);
         pointing.set(false);
         Rig.await().until(() -> shown().get(0).equals(CORRIDOR));

@@ -439,7 +439,7 @@ class AccessLinkTest {
         assertThat(taken.credentials).extracting(Credential::number).containsExactly("1", "3");
         assertThat(taken.credentials.get(0).kind()).isEqualTo(Credential.Kind.of("ring"));
         notices("link.records-left-out");
-        // What cannot be read never lets anybody in, and is told.
+        // Unreadable access data allows nothing and is reported.
         Person odd = taken.people.get(1);
         assertThat(odd.stopped()).isTrue();
         assertThat(odd.until()).contains(Instant.EPOCH);
@@ -505,7 +505,7 @@ class AccessLinkTest {
         up();
         settles(40);
         link.close();
-        // It was put back to 30, and has counted on to 45 since.
+        // It was restored to event 30 and has counted on to 45.
         site.forgetAfter(30);
         site.hasEvents(31, 45, "door.closed");
         connect();

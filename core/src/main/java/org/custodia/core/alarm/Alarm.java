@@ -52,7 +52,7 @@ public record Alarm(
     /** What happens again sooner is taken to go on. */
     public static final Duration QUIET = Duration.ofMinutes(5);
 
-    /** The queue: first what nobody has acknowledged, then by priority, then by age. */
+    /** Queue order: unacknowledged alarms first, then by priority, then by age. */
     public static final Comparator<Alarm> BY_URGENCY = Comparator.comparing(
                     (Alarm a) -> a.acknowledged().isPresent())
             .thenComparing(a -> a.origin().priority(), Comparator.reverseOrder())

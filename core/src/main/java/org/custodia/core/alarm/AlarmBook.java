@@ -392,7 +392,7 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
         return Optional.ofNullable(causes.getOrDefault(alarm, Map.of()).get(cause));
     }
 
-    /** Occurrences of finished alarms that nobody saw. */
+    /** Unseen occurrences of finished alarms. */
     synchronized List<Unseen> unseen() {
         return List.copyOf(unseen.values());
     }
@@ -427,7 +427,7 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
         return Optional.ofNullable(byTopic.get(topic)).map(open::get);
     }
 
-    /** The open alarms of a rule about something, whoever is in it. */
+    /** The open alarms of a rule at one subject, for all people. */
     synchronized List<Alarm> openOf(String rule, Subject subject) {
         return byPlace.getOrDefault(new Place(rule, subject), Set.of()).stream()
                 .map(open::get)

@@ -789,7 +789,7 @@ final class AlarmWatch implements AutoCloseable {
     /** An alarm that calls, since an instant. */
     private record Calling(EventKey alarm, Instant since) {}
 
-    /** Escalates what nobody has acknowledged in time. */
+    /** Escalates alarms that were not acknowledged in time. */
     private void escalate() {
         Instant now = clock.instant();
         long nanos = System.nanoTime();

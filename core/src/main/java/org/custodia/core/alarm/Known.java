@@ -28,7 +28,7 @@ public interface Known {
         return event.person();
     }
 
-    /** The company that somebody was of; nothing where that is not known. */
+    /** The company of a person at that time; empty if it is not known. */
     default Optional<String> companyOf(PersonId person, Instant at) {
         return Optional.empty();
     }

@@ -10,7 +10,7 @@ import java.util.Optional;
  * @param bearer nothing where the place alone counts
  */
 public record Topic(String rule, Optional<Subject> place, Optional<Bearer> bearer) {
-    /** One of a place, whoever is in it. */
+    /** A topic for a place, without a person. */
     static Topic of(String rule, Subject place) {
         return new Topic(rule, Optional.of(place), Optional.empty());
     }

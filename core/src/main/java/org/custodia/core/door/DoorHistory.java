@@ -210,7 +210,7 @@ final class DoorHistory {
         return states;
     }
 
-    /** Timelines of doors as of an instant, read together; those of which no checkpoint is kept are left out. */
+    /** Timelines of doors up to an instant, read in one query; doors without a checkpoint are left out. */
     Map<DoorId, DoorTimeline> timelines(Collection<Door> doors, Instant instant) {
         Map<DoorId, Door> wanted = doors.stream().collect(Collectors.toMap(Door::id, d -> d));
         Map<DoorId, DoorTimeline> timelines = new HashMap<>();

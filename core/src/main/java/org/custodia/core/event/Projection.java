@@ -17,7 +17,7 @@ public interface Projection<S> {
     /** The form of the state. */
     Class<S> form();
 
-    /** The kinds of events that make a difference; those that only Custodia writes are believed of nobody else. */
+    /** The kinds of events this projection uses. Kinds that only Custodia writes are ignored from other systems. */
     Set<EventKind> kinds();
 
     /** Takes in the next event. */

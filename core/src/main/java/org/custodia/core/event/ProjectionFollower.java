@@ -55,7 +55,7 @@ public final class ProjectionFollower<S> implements AutoCloseable {
         long newest = log.newestPosition();
         Optional<Snapshots.Snapshot<S>> snapshot = snapshots
                 .load(projection.name(), projection.version(), projection.form())
-                // A log that was put back from a copy may end before it.
+                // A log restored from a backup may end before the snapshot's position.
                 .filter(s -> s.position() <= newest);
         if (snapshot.isPresent()) {
             projection.restore(snapshot.get().state());

@@ -120,7 +120,7 @@ public interface Outbox {
      */
     void end(Entry entry, Result result, Instant now, List<Event.Builder> facts);
 
-    /** Removes a message that is to be sent to nobody. */
+    /** Removes a message that will not be sent. */
     void remove(Entry entry);
 
     /** Has all that waits for somebody tried at once. */

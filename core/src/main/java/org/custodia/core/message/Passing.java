@@ -67,12 +67,12 @@ public final class Passing {
                 .toList();
     }
 
-    /** Whether a system keeps account of alarms; one that has not said so yet may. */
+    /** Whether a system tracks alarms; true if it has not said yet. */
     private boolean keepsAlarms(SystemId system) {
         return links.apply(system).flatMap(AccessLink::keepsAlarms).orElse(true);
     }
 
-    /** Whether a receiver is a system that keeps no account of alarms, so that it is not to be notified. */
+    /** Whether a receiver is a system that does not track alarms and therefore need not be notified. */
     boolean isPointless(String receiver) {
         return !keepsAlarms(system(receiver));
     }

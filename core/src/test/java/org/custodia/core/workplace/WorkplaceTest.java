@@ -414,7 +414,7 @@ class WorkplaceTest {
             Actor another = Actor.withAll("ana" + number++, "Ana", "desk");
             desk.act(another, p.door().id(), new DoorCommand.LockNow(), Optional.empty());
             subscription.close();
-            // What goes on at another door is told from other threads meanwhile.
+            // Other threads report events of another door at the same time.
             return told.stream().anyMatch(c -> c.door().equals(p.door().id()));
         });
         change("PermittedDoors.offered", Permission.ACT_ON_DOORS, (w, p) -> !w.doors()

@@ -77,7 +77,7 @@ public final class AlarmsView extends BorderPane implements MainView {
     private final Label head = new Label();
     private final Label others = new Label();
     private final Label empty = new Label();
-    /** Puts the queue in order, which it waits with while somebody points. */
+    /** Sorts the queue; shown while sorting waits because the operator is pointing. */
     private final Button reorder = new Button();
 
     private final Label load = new Label();
@@ -97,7 +97,7 @@ public final class AlarmsView extends BorderPane implements MainView {
 
     private final ObjectProperty<Page> page = new SimpleObjectProperty<>(Page.QUEUE);
     private boolean showing;
-    /** Whether somebody asked for the order though they point. */
+    /** Whether the operator pressed the button to sort. */
     private boolean inOrder;
 
     /** Whether the queue shown is that of now. */
@@ -292,7 +292,7 @@ public final class AlarmsView extends BorderPane implements MainView {
         return inPlace;
     }
 
-    /** Who comes to the view sees the first that nobody has acknowledged, unless they left one in the middle of it. */
+    /** Selects the first unacknowledged alarm, unless the operator was already handling one. */
     private void toTheFirst() {
         Instant at = desk.shown();
         boolean inWork =
@@ -302,7 +302,7 @@ public final class AlarmsView extends BorderPane implements MainView {
         }
     }
 
-    /** How many that nobody has acknowledged stand below one that somebody has. */
+    /** How many unacknowledged alarms are below an acknowledged one. */
     private long unseenBelowSeen(List<Alarm> all) {
         Instant at = desk.shown();
         return all.stream()

@@ -13,7 +13,7 @@ import javafx.scene.control.CheckBox;
 
 /**
  * Keeps the focus where it was when what had it goes grey or is drawn anew. The toolkit would hand it to the next control,
- * which may be one that deletes, so that the next press of Space hits what nobody aimed at. Here it stays with the parent,
+ * which may be one that deletes, so that the next press of Space would delete something. Here it stays with the parent,
  * where no key does anything, and goes back once the control can be used again.
  */
 public final class KeptFocus {

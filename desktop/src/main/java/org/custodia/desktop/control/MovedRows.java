@@ -18,7 +18,7 @@ import javafx.scene.layout.Pane;
  * Which rows of a list have just changed their place. Such a row takes no press for a moment, since the pointer was aimed at
  * what stood there before.
  *
- * @param <K> what tells rows apart
+ * @param <K> the identity of a row
  */
 public final class MovedRows<K> {
     /** How long a row that moved takes no press. */
@@ -63,7 +63,7 @@ public final class MovedRows<K> {
     /**
      * Lets the rows of a list take no press for a moment after they moved.
      *
-     * @param key what tells its items apart, also after one of them changed
+     * @param key the identity of an item, which stays the same when the item changes
      */
     public static <T, K> void guard(ListView<T> list, Function<T, K> key) {
         MovedRows<K> rows = new MovedRows<>();

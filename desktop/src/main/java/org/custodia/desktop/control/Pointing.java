@@ -5,7 +5,7 @@ import javafx.stage.PopupWindow;
 import javafx.stage.Window;
 
 /**
- * Whether somebody aims at a list. While so, nothing in it changes its place: a pointer that rests is one that aims, and the
+ * Whether somebody points at a list. While they do, its order does not change: a pointer that rests is one that aims, and the
  * press that follows must hit what it was aimed at.
  */
 public final class Pointing {

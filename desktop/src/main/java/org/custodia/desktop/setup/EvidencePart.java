@@ -98,7 +98,7 @@ final class EvidencePart extends VBox {
             });
         }
         if (Pointing.at(rows)) {
-            // Better ones are found meanwhile; they go below until nobody points.
+            // The order does not change while somebody points; new candidates are added at the end.
             List<CandidateRow> wanted = List.copyOf(now);
             now.clear();
             shown.stream().filter(wanted::contains).forEach(now::add);

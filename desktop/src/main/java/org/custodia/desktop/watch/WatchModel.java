@@ -49,7 +49,7 @@ public final class WatchModel implements AutoCloseable {
     private final Map<DoorId, StripModel> models = new LinkedHashMap<>();
     private final List<DoorId> onWatch = new ArrayList<>();
     private final Set<DoorId> toPlay = new LinkedHashSet<>();
-    /** Doors that would stand at the top if nobody pointed. */
+    /** Doors that will move to the top when the operator stops pointing. */
     private final ObjectProperty<List<Door>> waiting = new SimpleObjectProperty<>(List.of());
 
     private boolean chosen;
@@ -103,12 +103,12 @@ public final class WatchModel implements AutoCloseable {
         return strips;
     }
 
-    /** Doors that need somebody and wait until nobody points before they come to the top. */
+    /** Doors that need attention and will move to the top when the operator stops pointing. */
     public ReadOnlyObjectProperty<List<Door>> waiting() {
         return waiting;
     }
 
-    /** Puts the strips in order though somebody points, who asked for it. */
+    /** Sorts the strips at once, at the operator's request. */
     public void arrangeNow() {
         arrange(true);
     }
@@ -230,7 +230,7 @@ public final class WatchModel implements AutoCloseable {
         feed.read(fresh);
     }
 
-    /** The doors that need somebody. */
+    /** The doors that need attention. */
     private List<DoorId> first() {
         if (!desk.moment().get().isLive()) {
             return List.of();

@@ -87,7 +87,7 @@ public final class WatchView extends BorderPane implements MainView {
     private final MenuButton span = new MenuButton();
     private final MenuButton size = new MenuButton();
     private final Timeline ticker;
-    /** Says which doors wait to come to the top while somebody points. */
+    /** Names the doors waiting to move to the top; pressing it moves them. */
     private final Button waiting = new Button();
 
     private final Label none = new Label();
@@ -218,7 +218,7 @@ public final class WatchView extends BorderPane implements MainView {
         Optional<DoorId> before = top;
         top = watch.strips().stream().findFirst().map(s -> s.door().id());
         column.strips(watch.strips());
-        // What came to the top is to be seen there; the order changes only while nobody points.
+        // Scroll to the door that moved to the top; nobody is pointing at the list.
         if (before.isPresent() && !before.equals(top) && desk.playing().get().isEmpty()) {
             scroll.setVvalue(0);
         }

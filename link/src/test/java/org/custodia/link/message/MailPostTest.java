@@ -163,7 +163,7 @@ class MailPostTest {
         }
     }
 
-    /** A server that answers each address as it is told to, and takes what is left. */
+    /** A server with a scripted answer for each address; it accepts the mail for the others. */
     private static Scripted choosy(Map<String, String> answers, boolean utf8, List<String> said) throws IOException {
         return new Scripted((in, out) -> {
             Scripted.say(out, "220 hello");
