@@ -28,6 +28,7 @@ import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.Snapshots;
 import org.custodia.core.event.Translation;
+import org.custodia.core.evidence.ClockMender;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.Peeks;
 import org.custodia.core.footage.ClockBook;
@@ -236,9 +237,20 @@ public final class Hub implements AutoCloseable {
         this.doorDesk = new DoorDesk(intake, log, board, sites, s -> link(s, AccessLink.class), clock);
         Snapshots snapshots = new SqlSnapshots(database);
         this.verdicts = new Verdicts(log, intake, snapshots, sites, clock);
-        this.video = new VideoDesk(s -> link(s, RecorderLink.class), clock);
+        this.video = new VideoDesk(s -> link(s, RecorderLink.class), clocks, clock);
         this.evidence = new EvidenceSearch(log, sites, peeks(), new SqlFindings(database), clock);
-        this.pairs = new PairDesk(sites, sites, log, intake, snapshots, evidence, new PairSheetForms(), clock);
+        evidence.historyRead(system ->
+                links().stream().anyMatch(l -> l.system().equals(system) && l.state() == LinkStatus.State.UP));
+        this.pairs = new PairDesk(
+                sites,
+                sites,
+                log,
+                intake,
+                snapshots,
+                evidence,
+                new ClockMender(clocks, readings::keep),
+                new PairSheetForms(),
+                clock);
         this.devices = new DeviceDesk(sites, sites, log, clock);
         this.translations = new TranslationDesk(new SqlSentWords(database), log, intake);
         this.lookouts = new LookoutDesk(sites, sites, pairs, intake, clock);

@@ -9,8 +9,10 @@ import java.util.List;
 import org.custodia.app.DemoSite;
 import org.custodia.app.Main;
 import org.custodia.core.event.Snapshots;
+import org.custodia.core.evidence.ClockMender;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.Findings;
+import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.setup.PairDesk;
@@ -68,6 +70,7 @@ final class ClockBench {
                             demo.hub().intake(),
                             Snapshots.inMemory(),
                             search,
+                            new ClockMender(new ClockBook(), estimate -> {}),
                             new PairSheetForms(),
                             demo.hub().clock())) {
                 tell(pairs, odo, offMillis);

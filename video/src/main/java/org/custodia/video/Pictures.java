@@ -1,5 +1,6 @@
 package org.custodia.video;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
@@ -106,6 +107,11 @@ public final class Pictures {
     /** Since when a camera gives no picture, if its recorder says so and it could be seen. */
     public Optional<Instant> lostSince(CameraId camera, SystemId recorder) {
         return permit.seesLive(camera) ? desk.lostSince(camera, recorder) : Optional.empty();
+    }
+
+    /** How far the times of a recorder's pictures of an instant may be off; none while its clock was never measured. */
+    public Duration unsure(SystemId recorder, Instant at) {
+        return desk.unsure(recorder, at).orElse(Duration.ZERO);
     }
 
     /** What time it is for whoever looks. */

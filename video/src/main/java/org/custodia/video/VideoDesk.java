@@ -12,6 +12,7 @@ import java.util.concurrent.TimeUnit;
 import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.function.IntSupplier;
+import org.custodia.core.footage.ClockBook;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.link.RecorderLink;
 import org.custodia.core.mishap.Threads;
@@ -27,20 +28,30 @@ public final class VideoDesk implements AutoCloseable {
     private final Duration linger;
     private final Map<CameraId, LiveFeed> feeds = new HashMap<>();
     private final Map<CameraId, Long> idleSince = new HashMap<>();
+    private final ClockBook clocks;
     private final Stills stills;
     private final ScheduledExecutorService housekeeping;
 
-    public VideoDesk(Function<SystemId, Optional<RecorderLink>> recorders, Clock clock) {
-        this(recorders, clock, LINGER);
+    /**
+     * @param clocks says how sure the times of pictures are
+     */
+    public VideoDesk(Function<SystemId, Optional<RecorderLink>> recorders, ClockBook clocks, Clock clock) {
+        this(recorders, clocks, clock, LINGER);
     }
 
-    VideoDesk(Function<SystemId, Optional<RecorderLink>> recorders, Clock clock, Duration linger) {
+    VideoDesk(Function<SystemId, Optional<RecorderLink>> recorders, ClockBook clocks, Clock clock, Duration linger) {
         this.recorders = recorders;
+        this.clocks = clocks;
         this.linger = linger;
         this.clock = clock;
         this.stills = new Stills(recorders, this::feed, clock);
         this.housekeeping = Executors.newSingleThreadScheduledExecutor(Threads.factory("video housekeeping"));
         housekeeping.scheduleWithFixedDelay(this::tidy, 500, 500, TimeUnit.MILLISECONDS);
+    }
+
+    /** How far the times of a recorder's pictures of an instant may be off; nothing while its clock was never measured. */
+    Optional<Duration> unsure(SystemId recorder, Instant at) {
+        return clocks.estimate(recorder, at).map(ClockBook.Estimate::uncertainty);
     }
 
     /**

@@ -13,6 +13,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.atomic.AtomicInteger;
+import org.custodia.core.footage.ClockBook;
 import org.custodia.core.site.CameraId;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -31,6 +32,7 @@ class LiveFeedTest {
         recorder = new RecorderInHand(directory, Duration.ZERO);
         video = new VideoDesk(
                 s -> s.equals(RECORDER) ? Optional.of(recorder) : Optional.empty(),
+                new ClockBook(),
                 recorder.clock,
                 Duration.ofMillis(100));
     }

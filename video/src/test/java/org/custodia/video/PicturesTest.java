@@ -20,6 +20,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.concurrent.CompletionException;
+import org.custodia.core.footage.ClockBook;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.link.RecorderLink;
 import org.custodia.core.operator.Actor.Level;
@@ -54,7 +55,7 @@ class PicturesTest {
     /** What a recorder was asked of which camera. */
     private final List<CameraId> asked = new ArrayList<>();
 
-    private final VideoDesk desk = new VideoDesk(r -> Optional.empty(), CLOCK);
+    private final VideoDesk desk = new VideoDesk(r -> Optional.empty(), new ClockBook(), CLOCK);
 
     @AfterEach
     void close() {
@@ -157,7 +158,7 @@ class PicturesTest {
             asked.add(i.getArgument(0));
             return Optional.of(footage);
         });
-        try (VideoDesk connected = new VideoDesk(r -> Optional.of(link), CLOCK)) {
+        try (VideoDesk connected = new VideoDesk(r -> Optional.of(link), new ClockBook(), CLOCK)) {
             SITES.forEach(s -> connected.stills().readyTimes().asked(camera(s).id(), Duration.ofSeconds(3), true));
             for (Role role : Roles.all(SITES)) {
                 Pictures pictures = new Pictures(connected, new Permit(role.actor(), () -> MODEL, CLOCK));

@@ -12,6 +12,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
+import org.custodia.core.footage.ClockBook;
 import org.custodia.core.saying.Saying;
 import org.custodia.video.Playback.Mode;
 import org.junit.jupiter.api.AfterEach;
@@ -38,7 +39,7 @@ class PlaybackTest {
 
     private void use(Duration readyAfter) {
         recorder = new RecorderInHand(directory, readyAfter);
-        video = new VideoDesk(s -> Optional.of(recorder), recorder.clock);
+        video = new VideoDesk(s -> Optional.of(recorder), new ClockBook(), recorder.clock);
         then = recorder.clock.instant().minusSeconds(600);
     }
 

@@ -17,6 +17,7 @@ import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.atomic.AtomicInteger;
 import javax.imageio.ImageIO;
+import org.custodia.core.footage.ClockBook;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.RecorderLink;
@@ -36,7 +37,7 @@ class VideoWithoutPicturesTest {
     private final Clock clock = Clock.offset(Clock.systemUTC(), Duration.between(Instant.now(), T));
     private final FakeRecorder recorder = new FakeRecorder();
     private final VideoDesk video =
-            new VideoDesk(s -> s.equals(RECORDER) ? Optional.of(recorder) : Optional.empty(), clock);
+            new VideoDesk(s -> s.equals(RECORDER) ? Optional.of(recorder) : Optional.empty(), new ClockBook(), clock);
 
     @AfterEach
     void close() {

@@ -3,9 +3,12 @@ package org.custodia.core.evidence;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
@@ -30,6 +33,11 @@ final class Openings {
     /** So many are looked at to choose from. */
     private static final int MOST = 160;
 
+    /** So many of the latest openings of all doors tell when several were open at once. */
+    private static final int LATEST = 40_000;
+    /** A door of which fewer are among these is asked for by itself. */
+    private static final int FEW = 12;
+
     private final EventLog log;
 
     Openings(EventLog log) {
@@ -37,11 +45,11 @@ final class Openings {
     }
 
     /**
-     * A door's openings of a span, those first at which nothing else opened, among these the latest.
+     * A door's openings of a span, those first at which nothing else opened, at whatever site, among these the latest.
      *
      * @param most at most so many
      */
-    List<KnownOpening> of(Door door, SiteModel sites, Instant from, Instant to, int most) {
+    List<KnownOpening> of(Door door, Instant from, Instant to, int most) {
         List<Event> opened = log.find(EventQuery.all()
                 .between(from, to)
                 .doors(Set.of(door.id()))
@@ -51,7 +59,7 @@ final class Openings {
         Optional<Instant> last = Optional.empty();
         for (Event event : opened) {
             if (last.filter(l -> event.time().isAfter(l.minus(APART))).isEmpty()) {
-                known.add(known(door, event, sites));
+                known.add(known(door, event));
                 last = Optional.of(event.time());
             }
             if (known.stream().filter(k -> k.alongside().isEmpty()).count() >= most) {
@@ -65,7 +73,7 @@ final class Openings {
                 .toList();
     }
 
-    private KnownOpening known(Door door, Event opening, SiteModel sites) {
+    private KnownOpening known(Door door, Event opening) {
         Instant at = opening.time();
         Set<DoorId> alongside = log
                 .find(EventQuery.all()
@@ -75,12 +83,63 @@ final class Openings {
                 .stream()
                 .flatMap(e -> e.door().stream())
                 .filter(d -> !d.equals(door.id()))
-                .filter(d -> sites.door(d)
-                        .map(Door::site)
-                        .filter(door.site()::equals)
-                        .isPresent())
                 .collect(Collectors.toSet());
         return new KnownOpening(door.id(), at, from(door, at), alongside);
+    }
+
+    /** From when to when a door was open. */
+    record Span(Instant opened, Instant closed) {}
+
+    /**
+     * When doors were open, by the latest openings that there are.
+     *
+     * @param doors those that are wanted
+     */
+    Map<DoorId, List<Span>> latest(Collection<Door> doors, Instant from, Instant to) {
+        Set<DoorId> wanted = doors.stream().map(Door::id).collect(Collectors.toSet());
+        Map<DoorId, List<Event>> events =
+                log
+                        .find(EventQuery.all()
+                                .between(from, to)
+                                .kinds(Kinds.OPENED, Kinds.CLOSED)
+                                .newest(LATEST))
+                        .stream()
+                        .filter(e -> e.door().filter(wanted::contains).isPresent())
+                        .collect(Collectors.groupingBy(e -> e.door().orElseThrow()));
+        Map<DoorId, List<Span>> spans = new LinkedHashMap<>();
+        for (Door door : doors) {
+            List<Event> some = events.getOrDefault(door.id(), List.of());
+            if (some.size() < FEW) {
+                some = log.find(EventQuery.all()
+                        .between(from, to)
+                        .doors(Set.of(door.id()))
+                        .kinds(Kinds.OPENED, Kinds.CLOSED)
+                        .newest(2 * FEW));
+            }
+            List<Span> of = spans(some);
+            if (!of.isEmpty()) {
+                spans.put(door.id(), of);
+            }
+        }
+        return spans;
+    }
+
+    /**
+     * @param some the newest first
+     */
+    private static List<Span> spans(List<Event> some) {
+        List<Span> spans = new ArrayList<>();
+        Optional<Instant> closed = Optional.empty();
+        for (Event event : some) {
+            if (event.kind().equals(Kinds.CLOSED)) {
+                closed = Optional.of(event.time());
+            } else {
+                // Where nobody said that it closed it is taken to have been open for a moment.
+                spans.add(new Span(event.time(), closed.orElse(event.time().plusSeconds(2))));
+                closed = Optional.empty();
+            }
+        }
+        return spans;
     }
 
     /** From where somebody wanted it open, if only from one side. */
@@ -108,25 +167,29 @@ final class Openings {
      */
     List<Instant> quiet(Door door, SiteModel sites, Instant around, int most) {
         Instant from = around.minus(Duration.ofHours(1));
-        TreeSet<Instant> opened = log
-                .find(EventQuery.all()
+        TreeSet<Instant> anywhere = new TreeSet<>();
+        TreeSet<Instant> here = new TreeSet<>();
+        log.find(EventQuery.all()
                         .between(from, around.plusSeconds(60))
                         .kinds(Kinds.OPENED)
                         .newest(20_000))
-                .stream()
-                .filter(e -> e.door()
-                        .flatMap(sites::door)
-                        .map(Door::site)
-                        .filter(door.site()::equals)
-                        .isPresent())
-                .map(Event::time)
-                .collect(Collectors.toCollection(TreeSet::new));
+                .forEach(e -> {
+                    anywhere.add(e.time());
+                    e.door()
+                            .flatMap(sites::door)
+                            .filter(d -> d.site().equals(door.site()))
+                            .ifPresent(d -> here.add(e.time()));
+                });
         List<Instant> candidates = new ArrayList<>();
         for (Instant at = from; at.isBefore(around.minusSeconds(20)); at = at.plusSeconds(31)) {
             candidates.add(at);
         }
         candidates.sort(
-                Comparator.comparing((Instant at) -> nearest(opened, at)).reversed());
+                // A camera may stand elsewhere than is said; where it is never quiet everywhere, its own site matters
+                // most.
+                Comparator.comparing((Instant at) -> nearest(anywhere, at).compareTo(ALONGSIDE) > 0)
+                        .thenComparing(at -> nearest(here, at))
+                        .reversed());
         return candidates.stream().limit(most).toList();
     }
 

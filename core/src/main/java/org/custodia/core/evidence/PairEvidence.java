@@ -51,8 +51,10 @@ public final class PairEvidence {
     /** So many looks at doors that a camera does not show tell how often it stirs by chance; older ones are forgotten. */
     private static final int MOST_ELSEWHERE = 40;
 
-    /** So many more for one view than for the other decide it. */
-    private static final int VIEW_DECIDED = 2;
+    /** So many openings that agree decide the view, where none says otherwise. */
+    private static final int VIEW_DECIDED = 3;
+    /** One that says otherwise takes so many more that agree. */
+    private static final int VIEW_AGAINST = 3;
 
     /**
      * @param film nothing once the door is settled: what matters of it is known then
@@ -125,6 +127,16 @@ public final class PairEvidence {
     /** Takes in two pictures of a camera from when, as far as is known, nothing opened. */
     public synchronized void quiet(CameraId camera, Glimpse one, Glimpse other) {
         file(camera).quiet(one, other);
+    }
+
+    /** Whether something moved between two pictures of a camera, but for what never rests in it. */
+    synchronized boolean differ(CameraId camera, Glimpse one, Glimpse other) {
+        return CameraFile.cells(one.differs(other), file(camera).restless) >= LEAST_CELLS;
+    }
+
+    /** Forgets what a camera saw of a door. */
+    synchronized void forget(DoorId door, CameraId camera) {
+        file(camera).doors.remove(door);
     }
 
     /** How many pictures of quiet a camera has. */
@@ -302,6 +314,11 @@ public final class PairEvidence {
         return new Elsewhere(moved, looked, seen);
     }
 
+    /** From which side a camera sees a door, as far as that can be told. */
+    synchronized Optional<Pairing.View> view(DoorId door, CameraId camera) {
+        return view(file(camera), door, file(camera).restless);
+    }
+
     /** From which side it sees the door: who comes in is seen before from outside, and afterwards from inside. */
     private static Optional<Pairing.View> view(CameraFile file, DoorId door, BitSet restless) {
         DoorFile known = file.doors.get(door);
@@ -316,6 +333,7 @@ public final class PairEvidence {
         BitSet besides = leaf(usual, looks, restless);
         besides.or(restless);
         int inside = 0;
+        int outside = 0;
         for (Look look : looks) {
             Optional<Film> film = look.film();
             Optional<Glimpse> after = film.flatMap(Film::after);
@@ -326,13 +344,18 @@ public final class PairEvidence {
             int later = CameraFile.cells(usual.differs(after.get()), besides);
             if (Math.abs(later - earlier) > LEAST_CELLS) {
                 boolean goesIn = look.opening().from().get() == Side.ENTRY;
-                inside += later > earlier == goesIn ? 1 : -1;
+                if (later > earlier == goesIn) {
+                    inside++;
+                } else {
+                    outside++;
+                }
             }
         }
-        if (Math.abs(inside) < VIEW_DECIDED) {
+        int against = Math.min(inside, outside);
+        if (Math.max(inside, outside) < VIEW_DECIDED + VIEW_AGAINST * against) {
             return Optional.empty();
         }
-        return Optional.of(inside > 0 ? Pairing.View.INSIDE : Pairing.View.OUTSIDE);
+        return Optional.of(inside > outside ? Pairing.View.INSIDE : Pairing.View.OUTSIDE);
     }
 
     /** Where the leaf moves: what is different at most openings; it says nothing of who stands there. */

@@ -18,11 +18,21 @@ import org.custodia.core.site.SystemId;
  * the round trip that asked for it; the truth lies within half that round trip (RFC 5905, section 8, for any path).
  * Measurements are put together by cutting their ranges with each other (Marzullo's algorithm in its simplest form), each
  * range widening with age by what a clock can drift; two that do not meet mean that the clock was set in between. What is
- * past is kept for good, thinned to what differs. Safe for use by several threads.
+ * past is kept for good, thinned to what differs. Between and beyond measurements the rate at which the clock was seen to drift
+ * is taken to go on, and the uncertainty grows with the distance. Safe for use by several threads.
  */
 public final class ClockBook {
     /** Parts of a million by which a clock may run wrong. */
     private static final double DRIFT = 200e-6;
+
+    /** A quartz keeps its rate within so many parts of a million while the temperature of a room changes. */
+    private static final double WANDER = 10e-6;
+    /** A rate is measured over no longer than this, since it is not the same for ever. */
+    private static final Duration RATE_SPAN = Duration.ofDays(2);
+
+    private static final int MOST_FOR_RATE = 2_000;
+    /** So near to a measurement the rate does not matter. */
+    private static final Duration NEAR = Duration.ofMinutes(1);
 
     private static final Duration GRAIN = Duration.ofMillis(1);
     /** What differs by less from what is kept is not kept. */
@@ -69,6 +79,42 @@ public final class ClockBook {
     private static final class Course {
         private Estimate newest;
         private final NavigableMap<Instant, Estimate> kept = new TreeMap<>();
+
+        Optional<Estimate> before(Instant instant) {
+            Optional<Estimate> last =
+                    Optional.ofNullable(kept.floorEntry(instant)).map(Map.Entry::getValue);
+            boolean newer = newest != null
+                    && !newest.at().isAfter(instant)
+                    && last.filter(l -> l.at().isAfter(newest.at())).isEmpty();
+            return newer ? Optional.of(newest) : last;
+        }
+
+        Optional<Estimate> after(Instant instant) {
+            Optional<Estimate> next =
+                    Optional.ofNullable(kept.ceilingEntry(instant)).map(Map.Entry::getValue);
+            boolean sooner = newest != null
+                    && !newest.at().isBefore(instant)
+                    && next.filter(n -> !n.at().isAfter(newest.at())).isEmpty();
+            return sooner ? Optional.of(newest) : next;
+        }
+
+        /** What was measured before or after something, the nearest first. */
+        List<Estimate> beyond(Estimate one, boolean later) {
+            List<Estimate> all = new ArrayList<>();
+            if (later) {
+                kept.tailMap(one.at(), false).values().stream()
+                        .limit(MOST_FOR_RATE)
+                        .forEach(all::add);
+                if (newest != null && newest.at().isAfter(one.at()) && all.size() < MOST_FOR_RATE) {
+                    all.add(newest);
+                }
+            } else {
+                kept.headMap(one.at(), false).descendingMap().values().stream()
+                        .limit(MOST_FOR_RATE)
+                        .forEach(all::add);
+            }
+            return all;
+        }
     }
 
     /** A measurement from the instants it was asked, answered and returned. */
@@ -155,13 +201,12 @@ public final class ClockBook {
         }
         Duration age = Duration.between(last.at(), now.at());
         if (age.compareTo(SOON) < 0 && last.meets(now)) {
-            boolean better = now.uncertainty()
+            Estimate then = now.at(last.at());
+            boolean better = then.uncertainty()
                             .multipliedBy(3)
                             .compareTo(last.uncertainty().multipliedBy(2))
                     < 0;
-            return better
-                    ? kept(course, new Estimate(now.system(), last.at(), now.ahead(), now.uncertainty()))
-                    : Optional.empty();
+            return better ? kept(course, then) : Optional.empty();
         }
         boolean different = now.ahead().minus(last.ahead()).abs().compareTo(DIFFERENT) > 0;
         return different || age.compareTo(KEEP_EVERY) >= 0 ? kept(course, now) : Optional.empty();
@@ -177,27 +222,113 @@ public final class ClockBook {
         courses.computeIfAbsent(estimate.system(), s -> new Course()).kept.put(estimate.at(), estimate);
     }
 
-    /** What is known of a clock at an instant, from what lies nearest in time; nothing while nothing is. */
+    /**
+     * What is known of a clock at an instant; nothing while nothing is. It follows from the measurement that lies nearest, with
+     * the drift that was measured around it; the further away, the less sure it is.
+     */
     public synchronized Optional<Estimate> estimate(SystemId system, Instant instant) {
         Course course = courses.get(system);
         if (course == null) {
             return Optional.empty();
         }
-        Estimate nearest = course.newest;
-        nearest = nearer(course.kept.floorEntry(instant), nearest, instant);
-        nearest = nearer(course.kept.ceilingEntry(instant), nearest, instant);
-        return Optional.ofNullable(nearest);
+        Optional<Estimate> before = course.before(instant);
+        Optional<Estimate> after = course.after(instant);
+        if (before.isEmpty() && after.isEmpty()) {
+            return Optional.empty();
+        }
+        if (before.isPresent()
+                && after.isPresent()
+                && before.get().at(after.get().at()).meets(after.get())) {
+            return Optional.of(between(before.get(), after.get(), instant));
+        }
+        boolean later = before.isEmpty()
+                || after.isPresent()
+                        && Duration.between(instant, after.get().at())
+                                        .compareTo(Duration.between(before.get().at(), instant))
+                                < 0;
+        Estimate nearest = (later ? after : before).orElseThrow();
+        return Optional.of(
+                Duration.between(nearest.at(), instant).abs().compareTo(NEAR) <= 0
+                        ? nearest.at(instant)
+                        : carried(nearest, course.beyond(nearest, later), instant));
     }
 
-    private static Estimate nearer(Map.Entry<Instant, Estimate> entry, Estimate known, Instant to) {
-        return entry != null && (known == null || nearer(entry.getValue(), known, to)) ? entry.getValue() : known;
+    /** What follows for an instant between two measurements of a clock that was not set meanwhile. */
+    private static Estimate between(Estimate before, Estimate after, Instant instant) {
+        double whole = Duration.between(before.at(), after.at()).toNanos();
+        double share = whole == 0 ? 0 : Duration.between(before.at(), instant).toNanos() / whole;
+        double ahead =
+                (1 - share) * before.ahead().toNanos() + share * after.ahead().toNanos();
+        double unsure = (1 - share) * before.uncertainty().toNanos()
+                + share * after.uncertainty().toNanos()
+                + WANDER * whole * Math.min(share, 1 - share);
+        return new Estimate(
+                before.system(), instant, Duration.ofNanos(Math.round(ahead)), Duration.ofNanos(Math.round(unsure)));
     }
 
-    private static boolean nearer(Estimate a, Estimate b, Instant to) {
-        return Duration.between(a.at(), to)
-                        .abs()
-                        .compareTo(Duration.between(b.at(), to).abs())
-                < 0;
+    /**
+     * What follows for an instant beyond a measurement.
+     *
+     * @param others measurements on the other side of it, the nearest first
+     */
+    private static Estimate carried(Estimate nearest, List<Estimate> others, Instant instant) {
+        double least = -DRIFT;
+        double most = DRIFT;
+        Estimate last = nearest;
+        for (Estimate other : others) {
+            double apart = Duration.between(nearest.at(), other.at()).toNanos();
+            boolean wasSet = !last.at(other.at()).meets(other);
+            if (wasSet || Math.abs(apart) > RATE_SPAN.toNanos()) {
+                break;
+            }
+            double seen = (other.ahead().toNanos() - nearest.ahead().toNanos()) / apart;
+            double around =
+                    (other.uncertainty().toNanos() + nearest.uncertainty().toNanos()) / Math.abs(apart) + WANDER;
+            if (seen + around >= least && seen - around <= most) {
+                least = Math.max(least, seen - around);
+                most = Math.min(most, seen + around);
+            }
+            last = other;
+        }
+        // A clock is taken to keep time as far as measurements allow that.
+        double rate = Math.max(least, Math.min(most, 0));
+        double unsure = Math.max(most - rate, rate - least);
+        double away = Duration.between(nearest.at(), instant).toNanos();
+        return new Estimate(
+                nearest.system(),
+                instant,
+                nearest.ahead().plusNanos(Math.round(away * rate)),
+                nearest.uncertainty().plusNanos(Math.round(Math.abs(away) * unsure)));
+    }
+
+    /**
+     * Takes in what pictures say of a clock at an instant at which nobody measured it: a door that is seen to open so much later
+     * than its contact said so.
+     *
+     * @param later how much later, with the clock corrected by what is known here; negative if sooner
+     * @param uncertainty the truth lies no further from that
+     * @return what is to be kept for later runs; nothing where something was measured within the hour, or is known as well
+     */
+    public synchronized Optional<Estimate> seen(
+            SystemId system, Instant instant, Duration later, Duration uncertainty) {
+        Optional<Estimate> known = estimate(system, instant);
+        if (known.isEmpty() || known.get().uncertainty().compareTo(uncertainty) <= 0) {
+            return Optional.empty();
+        }
+        Course course = courses.get(system);
+        if (!course.kept
+                .subMap(instant.minus(KEEP_EVERY), true, instant.plus(KEEP_EVERY), true)
+                .isEmpty()) {
+            return Optional.empty();
+        }
+        return kept(course, new Estimate(system, instant, known.get().ahead().plus(later), uncertainty));
+    }
+
+    /** When a clock was first measured, by what is kept; nothing while it was not. */
+    public synchronized Optional<Instant> firstMeasured(SystemId system) {
+        return Optional.ofNullable(courses.get(system))
+                .filter(c -> !c.kept.isEmpty())
+                .map(c -> c.kept.firstKey());
     }
 
     /** How far a system was ahead at an instant of our time; zero while nothing is known. */

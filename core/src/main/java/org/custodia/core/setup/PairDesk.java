@@ -24,6 +24,7 @@ import org.custodia.core.event.Kinds;
 import org.custodia.core.event.OnRecord;
 import org.custodia.core.event.Snapshots;
 import org.custodia.core.evidence.Candidate;
+import org.custodia.core.evidence.ClockMender;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.PictureLag;
 import org.custodia.core.mishap.Threads;
@@ -59,6 +60,7 @@ public final class PairDesk implements AutoCloseable {
     private final Sites sites;
     private final EventIntake intake;
     private final EvidenceSearch evidence;
+    private final ClockMender mender;
     private final PairSheets sheets;
     private final Clock clock;
     private final PairJudgements judgements;
@@ -66,6 +68,7 @@ public final class PairDesk implements AutoCloseable {
 
     /**
      * @param evidence looks for cameras; whoever made it closes it
+     * @param mender is told what pictures say of clocks
      */
     public PairDesk(
             PairBook pairs,
@@ -74,6 +77,7 @@ public final class PairDesk implements AutoCloseable {
             EventIntake intake,
             Snapshots snapshots,
             EvidenceSearch evidence,
+            ClockMender mender,
             PairSheets sheets,
             Clock clock) {
         this.pairs = pairs;
@@ -83,7 +87,9 @@ public final class PairDesk implements AutoCloseable {
         this.sheets = sheets;
         this.clock = clock;
         this.judgements = new PairJudgements(log, intake, snapshots);
+        this.mender = mender;
         evidence.onCheck(this::judge);
+        evidence.onMeasured(this::measured);
     }
 
     /** Looks once a day whether all pairs still hold, beginning after a while. */
@@ -339,7 +345,10 @@ public final class PairDesk implements AutoCloseable {
                 all.now().filter(d -> sites.get()
                         .door(d)
                         .filter(x -> actor.mayLook(Permission.SET_UP, x.site()))
-                        .isPresent()));
+                        .isPresent()),
+                all.cameras(),
+                all.ofCameras(),
+                all.left());
     }
 
     /**
@@ -362,6 +371,64 @@ public final class PairDesk implements AutoCloseable {
                                         || c.confidence() == Candidate.Confidence.LIKELY)
                                 .map(Candidate::camera)
                                 .toList()));
+    }
+
+    /**
+     * A camera that was found for a door and that nobody has paired or refused yet.
+     *
+     * @param candidate sure or likely
+     */
+    public record Proposal(DoorId door, Candidate candidate) {}
+
+    /**
+     * What was found and waits for somebody's word, as far as the operator may set up there; sure ones first for each door.
+     */
+    public List<Proposal> proposed(Actor actor) {
+        SiteModel model = sites.get();
+        List<Proposal> all = new ArrayList<>();
+        evidence.found().forEach((id, candidates) -> {
+            Optional<Door> door = model.door(id).filter(d -> actor.may(Permission.SET_UP, d.site()));
+            if (door.isPresent()) {
+                List<CameraId> paired =
+                        model.pairings(id).stream().map(Pairing::camera).toList();
+                candidates.stream()
+                        .filter(c -> c.confidence() == Candidate.Confidence.SURE
+                                || c.confidence() == Candidate.Confidence.LIKELY)
+                        .filter(c -> !paired.contains(c.camera()) && !judgements.refused(id, c.camera()))
+                        .filter(c -> model.camera(c.camera())
+                                .filter(x -> actor.may(Permission.SET_UP, x.site()))
+                                .isPresent())
+                        .forEach(c -> all.add(new Proposal(id, c)));
+            }
+        });
+        return all;
+    }
+
+    /**
+     * Pairs all that is proposed and sure, in one go. Where nothing tells from where a camera sees the door, it is taken to give an
+     * overview.
+     *
+     * @return how many pairs were made
+     * @throws org.custodia.core.operator.NotPermittedException if the operator may set up nowhere
+     * @throws org.custodia.core.event.EventLogException if it cannot be written; nothing is paired then
+     */
+    public synchronized int takeSure(Actor actor) {
+        requireSomewhere(actor);
+        List<PairBook.Edit> edits = new ArrayList<>();
+        List<Event.Builder> facts = new ArrayList<>();
+        for (Proposal proposal : proposed(actor)) {
+            Candidate candidate = proposal.candidate();
+            if (candidate.confidence() == Candidate.Confidence.SURE) {
+                Pairing.View view = candidate.view().orElse(Pairing.View.OVERVIEW);
+                Pairing pairing = Pairing.of(proposal.door(), candidate.camera(), view);
+                edits.add(new PairBook.Edit(pairing.id(), Optional.of(pairing), pairs.version(pairing.id())));
+                facts.add(change("added", pairing, actor));
+            }
+        }
+        if (!edits.isEmpty()) {
+            pairs.keepAll(edits, actor, facts);
+        }
+        return edits.size();
     }
 
     private boolean maySee(CameraId camera, Actor actor) {
@@ -454,20 +521,38 @@ public final class PairDesk implements AutoCloseable {
     // ---- What pictures say of clocks
 
     /**
-     * What the pictures of a recorder say of its clock against that of an access system.
+     * What the pictures of a camera say of its recorder's clock against that of an access system.
      *
      * @param lag how much later pictures show doors opening than their contacts say, both clocks corrected by what was measured
      *     over the network
      * @param pairs from so many pairs
      * @param when the latest of them was looked at
      */
-    public record ClockLag(SystemId recorder, SystemId access, PictureLag.Lag lag, int pairs, Instant when) {
+    public record ClockLag(
+            CameraId camera, SystemId recorder, SystemId access, PictureLag.Lag lag, int pairs, Instant when) {
         /** Pictures and doors may be this far apart, since doors move before contacts tell, and pictures come ten times a second. */
         public static final Duration AGREES = Duration.ofMillis(400);
 
-        /** Whether pictures say something else than the network. */
-        public boolean disagrees() {
-            return lag.low().compareTo(AGREES) > 0 || lag.high().compareTo(AGREES.negated()) < 0;
+        /** What follows from it. */
+        public enum Agreement {
+            /** All that it may be lies within what is allowed. */
+            AGREES,
+            /** All that it may be lies beyond. */
+            DISAGREES,
+            /** It may be either. */
+            UNDECIDED
+        }
+
+        /** Whether pictures and network say the same, as far as that is proven. */
+        public Agreement agreement() {
+            Duration low = lag.low();
+            Duration high = lag.high();
+            if (low.compareTo(AGREES.negated()) >= 0 && high.compareTo(AGREES) <= 0) {
+                return Agreement.AGREES;
+            }
+            return low.compareTo(AGREES) > 0 || high.compareTo(AGREES.negated()) < 0
+                    ? Agreement.DISAGREES
+                    : Agreement.UNDECIDED;
         }
     }
 
@@ -489,11 +574,22 @@ public final class PairDesk implements AutoCloseable {
                             .add(pair));
         }
         // From inside nobody stands before the door until it opens.
-        between.values()
-                .forEach(some -> evidence.measure(some.stream()
-                        .sorted(Comparator.comparing(p -> p.view() != Pairing.View.INSIDE))
-                        .limit(PAIRS_FOR_CLOCKS)
-                        .toList()));
+        SiteModel model = sites.get();
+        between.values().forEach(all -> {
+            List<Pairing> some = all.stream()
+                    .sorted(Comparator.comparing(p -> p.view() != Pairing.View.INSIDE))
+                    .limit(PAIRS_FOR_CLOCKS)
+                    .toList();
+            evidence.measure(some);
+            model.camera(some.get(0).camera())
+                    .flatMap(c -> mender.unmeasured(c.recorder(), clock.instant()))
+                    .ifPresent(to -> evidence.measure(some, to.minus(EACH), to));
+        });
+    }
+
+    /** What pictures say of when nobody measured a clock mends what is known of it. */
+    private void measured(EvidenceSearch.Measured measured) {
+        sites.get().camera(measured.camera()).ifPresent(c -> mender.take(c.recorder(), measured));
     }
 
     private record Between(SystemId recorder, SystemId access) {}
@@ -520,13 +616,14 @@ public final class PairDesk implements AutoCloseable {
                     .filter(p -> p.camera().equals(m.camera()))
                     .findFirst();
             pair.filter(p -> m.lag().isPresent()).flatMap(this::between).ifPresent(b -> {
-                String key = b.recorder() + " " + b.access();
+                String key = b.recorder() + " " + b.access() + " " + m.camera();
                 names.put(key, b);
                 by.computeIfAbsent(key, k -> new ArrayList<>()).add(m);
             });
         }
         return by.entrySet().stream()
                 .map(e -> new ClockLag(
+                        e.getValue().get(0).camera(),
                         names.get(e.getKey()).recorder(),
                         names.get(e.getKey()).access(),
                         PictureLag.Lag.of(e.getValue().stream()
@@ -546,6 +643,11 @@ public final class PairDesk implements AutoCloseable {
         return judgements.doubted(door, camera);
     }
 
+    /** The same, whoever asks; nothing is asked of permissions. */
+    public boolean doubted(DoorId door, CameraId camera) {
+        return judgements.doubted(door, camera);
+    }
+
     /** What the latest look at a pair said, if it was looked at since the start. */
     public Optional<EvidenceSearch.Check> checked(DoorId door, CameraId camera, Actor actor) {
         requireToLook(door, actor);
@@ -555,6 +657,7 @@ public final class PairDesk implements AutoCloseable {
     @Override
     public synchronized void close() {
         evidence.onCheck(check -> {});
+        evidence.onMeasured(measured -> {});
         daily.ifPresent(ExecutorService::shutdownNow);
         judgements.close();
     }

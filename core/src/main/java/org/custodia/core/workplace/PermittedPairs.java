@@ -75,6 +75,16 @@ public final class PermittedPairs {
         return desk.found(door, permit.actor());
     }
 
+    /** What was found and waits for somebody's word. */
+    public List<PairDesk.Proposal> proposed() {
+        return desk.proposed(permit.actor());
+    }
+
+    /** Pairs all of it that is sure; how many that were. */
+    public int takeSure() {
+        return desk.takeSure(permit.actor());
+    }
+
     public CompletableFuture<Event> refuse(DoorId door, CameraId camera) {
         return desk.refuse(door, camera, permit.actor());
     }
@@ -94,6 +104,11 @@ public final class PermittedPairs {
 
     public boolean doubted(DoorId door, CameraId camera) {
         return desk.doubted(door, camera, permit.actor());
+    }
+
+    /** Whether a camera that should show a door does not seem to any more; false where its door cannot be seen. */
+    public boolean inDoubt(DoorId door, CameraId camera) {
+        return permit.sees(Sight.PLACES, door) && desk.doubted(door, camera);
     }
 
     public Optional<EvidenceSearch.Check> checked(DoorId door, CameraId camera) {

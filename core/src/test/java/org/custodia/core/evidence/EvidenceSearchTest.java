@@ -406,4 +406,129 @@ class EvidenceSearchTest {
             Thread.setDefaultUncaughtExceptionHandler(before);
         }
     }
+
+    /** With 300 of each it is 13 of each more: run with {@code -Devidence.many=300}. */
+    @Test
+    void many_doors_and_cameras_take_few_stills_each() {
+        int many = Integer.getInteger("evidence.many", 60);
+        SimulatedPlace place = new SimulatedPlace(7);
+        List<DoorId> doors = new ArrayList<>();
+        for (int i = 0; i < many; i++) {
+            DoorId door = place.door("door " + i);
+            doors.add(door);
+            place.camera("camera " + place.random.nextInt(1_000_000), door);
+        }
+        place.opensAtRandom(30, 14_400);
+        try (EvidenceSearch search = search(place, place)) {
+            search.look(doors);
+            boolean[] left = new boolean[1];
+            await().atMost(Duration.ofSeconds(600)).until(() -> {
+                EvidenceSearch.Progress now = search.progress();
+                left[0] |= now.left().isPresent();
+                return !now.running();
+            });
+            int sure = 0;
+            for (DoorId door : doors) {
+                List<Candidate> cameras = search.of(door).orElseThrow().cameras();
+                assertThat(cameras).isNotEmpty();
+                assertThat(place.sees.get(cameras.get(0).camera())).contains(door);
+                for (Candidate c : cameras) {
+                    if (c.confidence() == Confidence.SURE) {
+                        assertThat(place.sees.get(c.camera())).contains(door);
+                        sure++;
+                    }
+                }
+            }
+            assertThat(sure).isGreaterThan(many * 3 / 4);
+            assertThat(left[0]).as("how long it will take is said").isTrue();
+            assertThat(search.found()).hasSize(many);
+            System.out.println(many + " doors and cameras: " + search.progress().stills() + " stills");
+            assertThat(search.progress().stills()).isLessThan(60L * many);
+        }
+    }
+
+    /** Two doors of one lobby belong to two sites and open together: what the camera shows may be either. */
+    @Test
+    void doors_that_open_together_are_inseparable_also_where_they_belong_to_two_sites() {
+        SimulatedPlace place = new SimulatedPlace(11);
+        DoorId ours = place.door("lobby east");
+        DoorId theirs = place.door("lobby west", SimulatedPlace.OTHER);
+        place.camera("lobby", theirs);
+        for (int i = 1; i < 15; i++) {
+            place.opens(theirs, 200 * i, Side.ENTRY);
+            place.opens(ours, 200 * i - 2, Side.ENTRY);
+        }
+        Candidate candidate = found(place, ours).cameras().get(0);
+        assertThat(candidate.confidence()).isNotEqualTo(Confidence.SURE);
+        assertThat(candidate.together()).containsExactly(theirs);
+    }
+
+    @Test
+    void a_camera_that_is_late_is_found_and_not_doubted_once_it_is_known_how_late_it_is() {
+        for (int millis : new int[] {2_000, -2_500, 3_700}) {
+            SimulatedPlace place = new SimulatedPlace(12);
+            DoorId door = place.door("door");
+            CameraId camera = place.camera("late", door);
+            CameraId yard = place.camera("yard");
+            place.later.put(camera, Duration.ofMillis(millis));
+            for (int i = 1; i < 25; i++) {
+                place.opens(door, 300 * i, i % 2 == 0 ? Side.ENTRY : Side.EXIT);
+            }
+            try (EvidenceSearch search = search(place, place)) {
+                List<Candidate> cameras = found(search, door).cameras();
+                assertThat(cameras).as("%d ms late", millis).isNotEmpty();
+                assertThat(cameras.get(0).camera()).isEqualTo(camera);
+                assertThat(cameras.get(0).confidence()).isEqualTo(Confidence.SURE);
+            }
+            try (EvidenceSearch search = search(place, place)) {
+                assertThat(checked(search, door, camera).holds()).isEqualTo(Holds.YES);
+                assertThat(checked(search, door, yard).holds()).isEqualTo(Holds.NO);
+            }
+        }
+    }
+
+    @Test
+    void a_recorder_that_is_late_as_a_whole_is_found_among_many_doors() {
+        SimulatedPlace place = new SimulatedPlace(13);
+        place.late = Duration.ofSeconds(2);
+        List<DoorId> doors = new ArrayList<>();
+        for (int i = 0; i < 12; i++) {
+            DoorId door = place.door("door " + i);
+            doors.add(door);
+            place.camera("camera " + place.random.nextInt(1_000_000), door);
+        }
+        place.opensAtRandom(20, 20_000);
+        try (EvidenceSearch search = search(place, place)) {
+            search.look(doors);
+            await().atMost(Duration.ofSeconds(60))
+                    .until(() -> !search.progress().running());
+            long right = doors.stream()
+                    .filter(d -> search.of(d).orElseThrow().cameras().stream()
+                            .findFirst()
+                            .filter(c -> place.sees.get(c.camera()).contains(d))
+                            .isPresent())
+                    .count();
+            assertThat(right).isGreaterThanOrEqualTo(11);
+        }
+    }
+
+    @Test
+    void cameras_without_pictures_do_not_count_as_asked_and_history_that_is_read_is_not_no_opening() {
+        SimulatedPlace place = new SimulatedPlace(14);
+        DoorId door = place.door("door");
+        DoorId unread = place.door("unread");
+        place.camera("of it", door);
+        place.blind.add(place.camera("dark"));
+        place.opensAtRandom(12, 20_000);
+        place.log.events.removeIf(e -> e.door().filter(unread::equals).isPresent());
+        try (EvidenceSearch search = search(place, place)) {
+            search.historyRead(system -> false);
+            Result result = found(search, door);
+            assertThat(result.asked()).isEqualTo(1);
+            assertThat(result.of()).isEqualTo(2);
+            assertThat(found(search, unread).outcome()).isEqualTo(Outcome.NOT_READ_YET);
+            search.historyRead(system -> true);
+            assertThat(found(search, unread).outcome()).isEqualTo(Outcome.NO_OPENINGS);
+        }
+    }
 }

@@ -20,7 +20,6 @@ class PictureLagTest {
         List<KnownOpening> openings = new Openings(place.log)
                 .of(
                         place.sites().door(door).orElseThrow(),
-                        place.sites(),
                         SimulatedPlace.END.minus(Duration.ofDays(1)),
                         SimulatedPlace.END,
                         20);

@@ -36,6 +36,7 @@ final class SimulatedPlace implements Peeks {
     static final SystemId SYSTEM = new SystemId("tidewater");
     static final SystemId RECORDER = new SystemId("lanthorn");
     static final SiteId SITE = new SiteId("harbour");
+    static final SiteId OTHER = new SiteId("ferry");
 
     /** Somebody goes through a door. */
     private record Passage(DoorId door, Instant at, Side from, long comes, long goes) {}
@@ -56,6 +57,10 @@ final class SimulatedPlace implements Peeks {
     double missing;
     /** How much too late pictures are, against doors. */
     Duration late = Duration.ZERO;
+    /** How much later some cameras are besides. */
+    final Map<CameraId, Duration> later = new HashMap<>();
+    /** Cameras that never give a picture. */
+    final Set<CameraId> blind = new HashSet<>();
     /** How far each still may lie from where it should. */
     int jitterMillis = 100;
 
@@ -66,13 +71,17 @@ final class SimulatedPlace implements Peeks {
     }
 
     DoorId door(String name, DoorCapability... can) {
+        return door(name, SITE, can);
+    }
+
+    DoorId door(String name, SiteId site, DoorCapability... can) {
         DoorId id = new DoorId("tidewater/" + name);
         doors.add(new Door(
                 id,
                 SYSTEM,
                 new ControllerId("tidewater/c1"),
                 name,
-                SITE,
+                site,
                 "0",
                 "",
                 "",
@@ -90,7 +99,12 @@ final class SimulatedPlace implements Peeks {
 
     SiteModel sites() {
         return new SiteModel(
-                List.of(new Site(SITE, "Harbour House", java.time.ZoneOffset.UTC)), doors, cameras, List.of());
+                List.of(
+                        new Site(SITE, "Harbour House", java.time.ZoneOffset.UTC),
+                        new Site(OTHER, "Ferry House", java.time.ZoneOffset.UTC)),
+                doors,
+                cameras,
+                List.of());
     }
 
     /** A door opens, so many seconds before the end. */
@@ -120,11 +134,12 @@ final class SimulatedPlace implements Peeks {
     @Override
     public Glimpse at(Camera camera, Instant instant) throws IOException {
         asked++;
-        if (random.nextDouble() < missing) {
+        if (random.nextDouble() < missing || blind.contains(camera.id())) {
             throw new IOException("no picture");
         }
-        Instant shown =
-                instant.minus(late).plusMillis(jitterMillis == 0 ? 0 : random.nextInt(2 * jitterMillis) - jitterMillis);
+        Instant shown = instant.minus(late)
+                .minus(later.getOrDefault(camera.id(), Duration.ZERO))
+                .plusMillis(jitterMillis == 0 ? 0 : random.nextInt(2 * jitterMillis) - jitterMillis);
         Random room = new Random(camera.id().hashCode());
         double light = 0.7 + 0.3 * Math.sin(shown.getEpochSecond() / 9_000.0);
         int[] cells = new int[Glimpse.CELLS];

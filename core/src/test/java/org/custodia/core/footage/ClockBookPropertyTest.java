@@ -75,6 +75,32 @@ class ClockBookPropertyTest {
         assertThat(earlier).isLessThanOrEqualTo(Duration.ofMillis(before.there() + before.back()));
     }
 
+    @Property
+    void hours_before_it_was_measured_a_clock_that_drifts_is_within_what_is_said(
+            @ForAll @IntRange(min = -190, max = 190) int partsPerMillion,
+            @ForAll @IntRange(min = 1, max = 120) int minutes,
+            @ForAll @IntRange(min = 1, max = 48) int hoursBack,
+            @ForAll @Size(min = 4, max = 4) List<@net.jqwik.api.From("questions") Question> ways) {
+        ClockBook book = new ClockBook();
+        for (int second = 0; second <= 60 * minutes; second += 20) {
+            Question q = ways.get(second / 20 % ways.size());
+            ask(book, START.plusSeconds(second), q, drifted(partsPerMillion, second));
+        }
+        for (int hours : List.of(-hoursBack, hoursBack)) {
+            ClockBook.Estimate then =
+                    book.estimate(RECORDER, START.plus(Duration.ofHours(hours))).orElseThrow();
+            Duration off = then.ahead().minus(drifted(partsPerMillion, 3_600L * hours));
+            assertThat(off.abs()).isLessThanOrEqualTo(then.uncertainty().plusMillis(5));
+            assertThat(then.uncertainty())
+                    .as("it says more than nothing")
+                    .isLessThanOrEqualTo(Duration.ofMillis(1_000 + hoursBack * 3_600L * 2 / 5));
+        }
+    }
+
+    private static Duration drifted(int partsPerMillion, long seconds) {
+        return Duration.ofNanos(partsPerMillion * 1_000L * seconds);
+    }
+
     @Property(tries = 20)
     void systems_do_not_mix(@ForAll("questions") Question q, @ForAll @IntRange(min = 1, max = 90_000) int aheadMillis) {
         ClockBook book = new ClockBook();

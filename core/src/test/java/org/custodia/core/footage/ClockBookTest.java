@@ -53,6 +53,54 @@ class ClockBookTest {
     }
 
     @Test
+    void drift_that_was_measured_is_carried_back_and_what_is_said_of_it_is_honest() {
+        long partsPerMillion = 139;
+        for (int second = 0; second <= 1_800; second += 20) {
+            book.add(reading(second, 4_000 + second * partsPerMillion / 1_000, 10));
+        }
+        long hours = 19;
+        Estimate then =
+                book.estimate(SYSTEM, START.minus(Duration.ofHours(hours))).orElseThrow();
+        long truly = 4_000 - hours * 3_600 * partsPerMillion / 1_000;
+        long off = Math.abs(then.ahead().toMillis() - truly);
+        assertThat(off).isLessThan(1_500);
+        assertThat(then.uncertainty().toMillis()).isBetween(off, 4_000L);
+        Estimate between = book.estimate(SYSTEM, START.plusSeconds(911)).orElseThrow();
+        assertThat(between.ahead().toMillis()).isBetween(4_120L, 4_133L);
+        assertThat(between.uncertainty()).isLessThan(Duration.ofMillis(40));
+    }
+
+    @Test
+    void the_drift_of_before_a_clock_was_set_says_nothing_of_after_it() {
+        for (int second = 0; second <= 1_800; second += 20) {
+            book.add(reading(second, second / 10, 2));
+        }
+        book.add(reading(1_900, 60_000, 2));
+        Estimate later = book.estimate(SYSTEM, START.plusSeconds(1_900 + 3_600)).orElseThrow();
+        assertThat(later.ahead()).isEqualTo(Duration.ofSeconds(60));
+        assertThat(later.uncertainty()).isGreaterThan(Duration.ofMillis(700));
+    }
+
+    @Test
+    void pictures_say_what_a_clock_was_while_nobody_measured_it_and_nothing_where_somebody_did() {
+        book.add(reading(0, 1_000, 10));
+        Instant yesterday = START.minus(Duration.ofDays(1));
+        assertThat(book.seen(new SystemId("ferry"), yesterday, Duration.ofSeconds(3), Duration.ofMillis(90)))
+                .isEmpty();
+        assertThat(book.seen(SYSTEM, START.minusSeconds(1_800), Duration.ofSeconds(3), Duration.ofMillis(90)))
+                .isEmpty();
+        Estimate kept = book.seen(SYSTEM, yesterday, Duration.ofSeconds(3), Duration.ofMillis(90))
+                .orElseThrow();
+        assertThat(kept.ahead()).isEqualTo(Duration.ofSeconds(4));
+        assertThat(ahead(-86_400)).isEqualTo(Duration.ofSeconds(4));
+        assertThat(ahead(0)).isEqualTo(Duration.ofSeconds(1));
+        assertThat(book.seen(SYSTEM, yesterday, Duration.ofSeconds(3), Duration.ofMillis(200)))
+                .as("what is known better stays")
+                .isEmpty();
+        assertThat(book.firstMeasured(SYSTEM)).contains(yesterday);
+    }
+
+    @Test
     void an_old_estimate_is_less_sure() {
         book.add(reading(0, 0, 10));
         Duration young = book.estimate(SYSTEM, START).orElseThrow().uncertainty();

@@ -18,8 +18,10 @@ import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.event.Snapshots;
+import org.custodia.core.evidence.ClockMender;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.Findings;
+import org.custodia.core.footage.ClockBook;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.operator.Permission;
@@ -81,7 +83,16 @@ class PairDeskTest {
             },
             Findings.inMemory(),
             CLOCK);
-    private final PairDesk desk = new PairDesk(hand, SITES, log, log, Snapshots.inMemory(), evidence, hand, CLOCK);
+    private final PairDesk desk = new PairDesk(
+            hand,
+            SITES,
+            log,
+            log,
+            Snapshots.inMemory(),
+            evidence,
+            new ClockMender(new ClockBook(), e -> {}),
+            hand,
+            CLOCK);
 
     @AfterEach
     void close() {
@@ -212,7 +223,16 @@ class PairDeskTest {
         assertThat(trial(true, true, true).holds(PAIR)).isTrue();
         assertThat(trial(true, true, true).holds(pairing(OUTSIDE, Duration.ofSeconds(11))))
                 .isFalse();
-        try (PairDesk again = new PairDesk(hand, SITES, log, log, Snapshots.inMemory(), evidence, hand, CLOCK)) {
+        try (PairDesk again = new PairDesk(
+                hand,
+                SITES,
+                log,
+                log,
+                Snapshots.inMemory(),
+                evidence,
+                new ClockMender(new ClockBook(), e -> {}),
+                hand,
+                CLOCK)) {
             assertThat(again.trial(VAULT, PAIR.id(), ODO)).contains(trial(true, true, true));
         }
     }
@@ -272,7 +292,16 @@ class PairDeskTest {
         desk.refuse(VAULT, OUTSIDE, ODO);
         assertThat(desk.refused(VAULT, OUTSIDE)).isTrue();
         assertThat(desk.refused(VAULT, ELSEWHERE)).isFalse();
-        try (PairDesk again = new PairDesk(hand, SITES, log, log, Snapshots.inMemory(), evidence, hand, CLOCK)) {
+        try (PairDesk again = new PairDesk(
+                hand,
+                SITES,
+                log,
+                log,
+                Snapshots.inMemory(),
+                evidence,
+                new ClockMender(new ClockBook(), e -> {}),
+                hand,
+                CLOCK)) {
             assertThat(again.refused(VAULT, OUTSIDE)).isTrue();
         }
         desk.pair(PAIR, ODO);

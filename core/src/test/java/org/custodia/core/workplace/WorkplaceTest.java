@@ -52,8 +52,10 @@ import org.custodia.core.event.Filter;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.event.Snapshots;
+import org.custodia.core.evidence.ClockMender;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.Findings;
+import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.AccessLink;
 import org.custodia.core.message.MessageDesk;
 import org.custodia.core.operator.Actor;
@@ -255,7 +257,15 @@ class WorkplaceTest {
 
     private PairDesk pairs() {
         return new PairDesk(
-                new SetupInHand(log), SITES, log, log, Snapshots.inMemory(), evidence, new SetupInHand(log), CLOCK);
+                new SetupInHand(log),
+                SITES,
+                log,
+                log,
+                Snapshots.inMemory(),
+                evidence,
+                new ClockMender(new ClockBook(), e -> {}),
+                new SetupInHand(log),
+                CLOCK);
     }
 
     @AfterEach

@@ -433,6 +433,10 @@ final class AlarmPart extends VBox {
                         sites.door(nearby.get().at()).map(Door::name).orElse(""),
                         nearby.get().after().toSeconds()));
         Camera shown = sites.camera(camera.get()).orElseThrow();
+        if (found.isPresent()
+                && subject.door().filter(d -> desk.inDoubt(d, shown.id())).isPresent()) {
+            name = TEXTS.say("in-doubt", name);
+        }
         then.show(shown, TEXTS.say("then", name), desk.zone(), a.latest());
         now.camera(shown, TEXTS.say("now", name), desk.zone());
         then.seen(seen);

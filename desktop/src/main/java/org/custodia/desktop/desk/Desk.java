@@ -14,7 +14,9 @@ import javafx.beans.property.ReadOnlyObjectWrapper;
 import org.custodia.core.event.Event;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.moment.Moment;
+import org.custodia.core.site.CameraId;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.Pairing;
 import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.Work;
@@ -22,6 +24,7 @@ import org.custodia.desktop.notice.Notices;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.words.EventWords;
+import org.custodia.desktop.words.Names;
 
 /** One operator's desk: what all views show of, and what outlives a change of view. */
 public final class Desk implements AutoCloseable {
@@ -107,6 +110,17 @@ public final class Desk implements AutoCloseable {
     /** Who stands, or just stood, at a door. */
     public DoorstepModel doorstep() {
         return doorstep;
+    }
+
+    /** What the picture of a door's camera is called here: what it sees of it, and whether that is in doubt. */
+    public String called(Pairing pairing) {
+        String view = Names.view(pairing.view());
+        return inDoubt(pairing.door(), pairing.camera()) ? TEXTS.say("in-doubt", view) : view;
+    }
+
+    /** Whether a camera that should show a door does not seem to any more. */
+    public boolean inDoubt(DoorId door, CameraId camera) {
+        return services.workplace().pairs().inDoubt(door, camera);
     }
 
     // ---- playing

@@ -1,5 +1,6 @@
 package org.custodia.desktop.doorstep;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.util.Optional;
@@ -57,7 +58,12 @@ final class DoorFace extends FaceModel {
             Stills.Still still = got.still().get();
             boolean face = wanted.at().equals(event.time());
             String how = TEXTS.say(still.betterAt().isPresent() ? "live-picture" : face ? "at-the-door" : "coming-out");
-            show(still.picture(), how + "\n" + ClockWords.exact(still.picture().at(), zone));
+            if (event.door().filter(d -> desk.inDoubt(d, wanted.camera().id())).isPresent()) {
+                how = TEXTS.say("in-doubt", how);
+            }
+            Instant at = still.picture().at();
+            Duration unsure = desk.services().pictures().unsure(wanted.camera().recorder(), at);
+            show(still.picture(), how + "\n" + ClockWords.recorded(at, at, zone, unsure));
         } else {
             say(got.readyAt()
                     .map(t -> TEXTS.say("being-written", ClockWords.clock(t, zone)))

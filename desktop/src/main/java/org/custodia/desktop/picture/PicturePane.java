@@ -294,7 +294,9 @@ public final class PicturePane extends Region {
     }
 
     private void showTag(Instant at) {
-        String when = recorded ? ClockWords.exact(at, pictures.now(), zone) : ClockWords.clock(at, zone);
+        String when = recorded
+                ? ClockWords.recorded(at, pictures.now(), zone, pictures.unsure(camera.recorder(), at))
+                : ClockWords.clock(at, zone);
         String how = recorded ? TEXTS.say("recorded") : running();
         String text = name + " · " + how + " " + when;
         if (!text.equals(tagWords)) {

@@ -67,7 +67,7 @@ public final class Deck extends HBox implements AutoCloseable {
         this.playing = playing;
         this.zone = desk.zone();
         this.pane = new PicturePane(desk.services().pictures());
-        this.player = new PlayerModel(desk.services(), playing, new PaneScreen(pane, zone, desk::now));
+        this.player = new PlayerModel(desk.services(), playing, new PaneScreen(pane, desk::called, zone, desk::now));
         getStyleClass().add("deck");
         pane.setMinSize(PICTURE_WIDTH, PICTURE_HEIGHT);
         pane.setMaxSize(PICTURE_WIDTH, PICTURE_HEIGHT);
@@ -166,14 +166,14 @@ public final class Deck extends HBox implements AutoCloseable {
     }
 
     private void show(Playback.Status s) {
-        instant.setText(ClockWords.exact(s.position(), desk.now(), zone));
+        instant.setText(ClockWords.recorded(s.position(), desk.now(), zone, player.unsure(s.position())));
         boolean runs = s.mode() == Playback.Mode.PLAYING || s.mode() == Playback.Mode.WAITING;
         play.setText(TEXTS.say(runs ? "pause" : "play"));
         String from = s.fromLive() ? TEXTS.say("from-live") : "";
         mode.setText(
                 switch (s.mode()) {
                     case WAITING -> TEXTS.say("loading-from", door.name());
-                    case PLAYING -> clock() + from;
+                    case PLAYING -> clock(s.position()) + from;
                     case PAUSED -> TEXTS.say("recorded-paused") + from;
                     case ENDED -> TEXTS.say("stretch-ended");
                     case REACHED_NOW -> TEXTS.say("reached-now");
@@ -183,8 +183,8 @@ public final class Deck extends HBox implements AutoCloseable {
     }
 
     /** What was done about the recorder's clock, where that is more than a blink. */
-    private String clock() {
-        Duration ahead = player.recorderAhead();
+    private String clock(Instant at) {
+        Duration ahead = player.recorderAhead(at);
         if (ahead.abs().compareTo(BLINK) < 0) {
             return TEXTS.say("recorded");
         }

@@ -3,13 +3,13 @@ package org.custodia.desktop.play;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.util.Optional;
+import java.util.function.Function;
 import java.util.function.Supplier;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.Pairing;
 import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.text.Texts;
-import org.custodia.desktop.words.Names;
 import org.custodia.video.Picture;
 
 /** Shows what is played on a pane. */
@@ -17,18 +17,23 @@ final class PaneScreen implements Screen {
     private static final Texts TEXTS = Texts.of(PaneScreen.class);
 
     private final PicturePane pane;
+    private final Function<Pairing, String> called;
     private final ZoneId zone;
     private final Supplier<Instant> now;
 
-    PaneScreen(PicturePane pane, ZoneId zone, Supplier<Instant> now) {
+    /**
+     * @param called what the picture of a pairing is called
+     */
+    PaneScreen(PicturePane pane, Function<Pairing, String> called, ZoneId zone, Supplier<Instant> now) {
         this.pane = pane;
+        this.called = called;
         this.zone = zone;
         this.now = now;
     }
 
     @Override
     public Reel turnTo(Camera camera, Pairing pairing) {
-        pane.camera(camera, Names.view(pairing.view()), zone);
+        pane.camera(camera, called.apply(pairing), zone);
         PicturePane.Source source = pane.recorded();
         return new Reel() {
             @Override

@@ -91,11 +91,14 @@ final class PlayerModel implements AutoCloseable {
         return Optional.ofNullable(pairing);
     }
 
-    /** What was done about the recorder's clock: how far it runs ahead. */
-    Duration recorderAhead() {
-        return camera == null
-                ? Duration.ZERO
-                : services.clocks().ahead(camera.recorder(), services.clock().instant());
+    /** What was done about the recorder's clock: how far it ran ahead at an instant. */
+    Duration recorderAhead(Instant at) {
+        return camera == null ? Duration.ZERO : services.clocks().ahead(camera.recorder(), at);
+    }
+
+    /** How far the time that is shown may be off at an instant. */
+    Duration unsure(Instant at) {
+        return camera == null ? Duration.ZERO : services.pictures().unsure(camera.recorder(), at);
     }
 
     private Optional<Pairing> first() {

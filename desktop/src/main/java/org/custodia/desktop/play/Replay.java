@@ -1,5 +1,6 @@
 package org.custodia.desktop.play;
 
+import java.time.Instant;
 import java.util.Optional;
 import javafx.geometry.Pos;
 import javafx.scene.control.Button;
@@ -50,10 +51,11 @@ public final class Replay extends VBox implements AutoCloseable {
     private void play() {
         end();
         Playing playing = new Playing(0, pairing.door(), Optional.of(event), event.time());
-        player = new PlayerModel(desk.services(), playing, new PaneScreen(pane, desk.zone(), desk::now));
+        player = new PlayerModel(desk.services(), playing, new PaneScreen(pane, desk::called, desk.zone(), desk::now));
         player.state().addListener((o, a, now) -> {
             if (now instanceof PlayerModel.State.Recorded recorded) {
-                instant.setText(ClockWords.exact(recorded.at().position(), desk.zone()));
+                Instant at = recorded.at().position();
+                instant.setText(ClockWords.recorded(at, event.time(), desk.zone(), player.unsure(at)));
             } else if (now instanceof PlayerModel.State.Live) {
                 instant.setText(TEXTS.say("live"));
             }

@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import javafx.geometry.Pos;
@@ -22,6 +23,7 @@ import org.custodia.core.link.ClockSource;
 import org.custodia.core.setup.LinkBook;
 import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.setup.PairDesk.ClockLag;
+import org.custodia.core.site.Camera;
 import org.custodia.core.site.SystemId;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.text.Texts;
@@ -274,7 +276,7 @@ final class ClocksPage extends ScrollPane {
             double low = lag.lag().low().toMillis() / 1_000.0;
             double high = lag.lag().high().toMillis() / 1_000.0;
             Label label = new Label(TEXTS.say(
-                    lag.disagrees() ? "lag-disagrees" : "lag-agrees",
+                    "lag-" + lag.agreement().name().toLowerCase(Locale.ROOT),
                     name(lag.recorder()),
                     name(lag.access()),
                     lag.lag().lag().toMillis() / 1_000.0,
@@ -282,10 +284,16 @@ final class ClocksPage extends ScrollPane {
                     high,
                     lag.lag().openings(),
                     lag.pairs(),
-                    ClockWords.dated(lag.when(), desk.now(), desk.zone())));
+                    ClockWords.dated(lag.when(), desk.now(), desk.zone()),
+                    desk.services()
+                            .sites()
+                            .get()
+                            .camera(lag.camera())
+                            .map(Camera::name)
+                            .orElse(lag.camera().value())));
             label.setWrapText(true);
             label.setMinHeight(Region.USE_PREF_SIZE);
-            if (lag.disagrees()) {
+            if (lag.agreement() == ClockLag.Agreement.DISAGREES) {
                 label.getStyleClass().add("caution");
             }
             byPictures.getChildren().add(label);

@@ -140,6 +140,7 @@ final class EvidencePart extends VBox {
                                 : TEXTS.say("evidence-done", result.openings(), result.asked(), result.of());
             case NO_CONTACT -> TEXTS.say("evidence-no-contact");
             case NO_OPENINGS -> TEXTS.say("evidence-no-openings");
+            case NOT_READ_YET -> TEXTS.say("evidence-not-read-yet");
             case NO_PICTURES -> TEXTS.say("evidence-no-pictures");
             case STOPPED -> TEXTS.say("evidence-stopped");
         };

@@ -22,21 +22,21 @@ import javafx.collections.ObservableList;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
+import org.custodia.core.evidence.Candidate;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.operator.NotPermittedException;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.setup.PairBook;
+import org.custodia.core.setup.PairDesk;
 import org.custodia.core.setup.PairPlan;
 import org.custodia.core.setup.PairSheets;
 import org.custodia.core.setup.SetupException;
 import org.custodia.core.setup.Trial;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
-import org.custodia.core.site.Crop;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
-import org.custodia.core.site.Side;
 import org.custodia.core.site.SiteModel;
 import org.custodia.core.workplace.PermittedPairs;
 import org.custodia.desktop.desk.Desk;
@@ -57,6 +57,8 @@ final class PairsModel {
         ALL,
         /** Those that no camera shows. */
         WITHOUT,
+        /** Those for which a camera was found that nobody has paired or refused yet. */
+        PROPOSED,
         /** Those with a pair that nobody has tried, or not since it was changed, or that failed. */
         UNTRIED,
         /** Those with a pair in whose picture nothing moves any more. */
@@ -68,6 +70,7 @@ final class PairsModel {
     private final ObjectProperty<Show> show = new SimpleObjectProperty<>(Show.ALL);
     private final ObjectProperty<How> how = new SimpleObjectProperty<>(How.EVIDENCE);
     private final ObservableList<Door> doors = FXCollections.observableArrayList();
+    private List<PairDesk.Proposal> proposed = List.of();
     private Index index = new Index(SiteModel.EMPTY, List.of(), List.of());
     private Likely likely = new Likely(index, new DoorId("custodia/none"), List.of(), List.of());
 
@@ -115,6 +118,33 @@ final class PairsModel {
         return desk.services().workplace().pairs();
     }
 
+    /** Reads what was found and waits for somebody's word. */
+    void readProposed(Runnable changed) {
+        desk.work()
+                .latest(
+                        "proposed",
+                        () -> kept().proposed(),
+                        now -> {
+                            if (!now.equals(proposed)) {
+                                proposed = now;
+                                changed.run();
+                            }
+                        },
+                        failed -> {});
+    }
+
+    /** How many of the proposed pairs are sure. */
+    long sure() {
+        return proposed.stream()
+                .filter(p -> p.candidate().confidence() == Candidate.Confidence.SURE)
+                .count();
+    }
+
+    /** Pairs all that is proposed and sure. */
+    void takeSure(Consumer<Integer> done, Consumer<String> failed) {
+        desk.work().load(() -> kept().takeSure(), done, failed);
+    }
+
     /** How many doors would be listed. */
     long count(Show which) {
         return sites().doors().stream().filter(d -> shows(d, which)).count();
@@ -124,6 +154,7 @@ final class PairsModel {
         return switch (which) {
             case ALL -> true;
             case WITHOUT -> pairings(door).isEmpty();
+            case PROPOSED -> proposed.stream().anyMatch(p -> p.door().equals(door.id()));
             case UNTRIED -> pairings(door).stream().anyMatch(p -> standing(p) != Standing.RIGHT);
             case DOUBTED -> pairings(door).stream().anyMatch(this::doubted);
         };
@@ -366,10 +397,7 @@ final class PairsModel {
 
     /** Pairs a door with a camera that sees it in some way. */
     void pair(Door door, Camera camera, Pairing.View view, Runnable done, Consumer<String> failed) {
-        // Whoever comes out is seen from inside.
-        Side side = view == Pairing.View.INSIDE ? Side.EXIT : Side.ENTRY;
-        Pairing pairing =
-                new Pairing(door.id(), camera.id(), side, view, Pairing.DEFAULT_LEAD_IN, Crop.WHOLE, Duration.ZERO);
+        Pairing pairing = Pairing.of(door.id(), camera.id(), view);
         desk.work().load(() -> kept().pair(pairing), version -> done.run(), failed);
     }
 

@@ -2,6 +2,7 @@ package org.custodia.desktop.setup;
 
 import java.io.File;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -49,6 +50,7 @@ final class PairsPage extends BorderPane {
     private final Button stop = new Button(TEXTS.say("stop-looking"));
     private boolean wasRunning;
     private final HBox looking = new HBox(10, progress, pause, stop);
+    private final Button takeSure = new Button();
     private final MenuButton sheet = new MenuButton(TEXTS.say("sheet"));
     private final ListView<Door> list;
     private Optional<DoorId> open = Optional.empty();
@@ -71,7 +73,10 @@ final class PairsPage extends BorderPane {
         check.setMinWidth(Region.USE_PREF_SIZE);
         check.setTooltip(new Tooltip(TEXTS.say("check-pairs-tip")));
         check.setOnAction(e -> pairs.check(this::tick, pairs.desk().notices()::note));
-        HBox first = new HBox(10, search, shows, lookForAll, check);
+        takeSure.setMinWidth(Region.USE_PREF_SIZE);
+        takeSure.setTooltip(new Tooltip(TEXTS.say("take-sure-tip")));
+        takeSure.setOnAction(e -> takeSure());
+        HBox first = new HBox(10, search, shows, lookForAll, takeSure, check);
         first.setAlignment(Pos.CENTER_LEFT);
         progress.setMinWidth(0);
         for (Button b : List.of(pause, stop)) {
@@ -181,18 +186,52 @@ final class PairsPage extends BorderPane {
             refresh();
         }
         wasRunning = now.running();
+        pairs.readProposed(this::refresh);
         if (now.running()) {
-            progress.setText(TEXTS.say(
-                            now.ofDoors() == 0 ? "checking" : now.paused() ? "looking-paused" : "looking",
-                            now.doors(),
-                            now.ofDoors(),
-                            now.stills())
-                    + now.now()
-                            .map(d -> " " + TEXTS.say("looking-at", pairs.doorName(d)))
-                            .orElse(""));
+            progress.setText(far(now));
             pause.setText(TEXTS.say(now.paused() ? "go-on-looking" : "pause-looking"));
         }
         editor.ifPresent(PairEditor::tick);
+    }
+
+    /** Pairs all that is proposed and sure. */
+    private void takeSure() {
+        Notices notices = pairs.desk().notices();
+        takeSure.setDisable(true);
+        pairs.takeSure(
+                made -> {
+                    notices.note(TEXTS.say("took-sure", made));
+                    pairs.readProposed(this::refresh);
+                    refresh();
+                },
+                failed -> {
+                    notices.note(failed);
+                    refresh();
+                });
+    }
+
+    private String far(EvidenceSearch.Progress now) {
+        String left = now.paused() || now.left().isEmpty()
+                ? ""
+                : " · " + left(now.left().get());
+        if (now.cameras() < now.ofCameras() && !now.paused()) {
+            return TEXTS.say("looking-cameras", now.cameras(), now.ofCameras(), now.stills()) + left;
+        }
+        return TEXTS.say(
+                        now.ofDoors() == 0 ? "checking" : now.paused() ? "looking-paused" : "looking",
+                        now.doors(),
+                        now.ofDoors(),
+                        now.stills())
+                + now.now()
+                        .map(d -> " " + TEXTS.say("looking-at", pairs.doorName(d)))
+                        .orElse("")
+                + left;
+    }
+
+    private static String left(Duration left) {
+        return left.toSeconds() < 60
+                ? TEXTS.say("looking-left-seconds")
+                : TEXTS.say("looking-left", (left.toSeconds() + 30) / 60);
     }
 
     private final class DoorCell extends ListCell<Door> {
@@ -279,6 +318,8 @@ final class PairsPage extends BorderPane {
     /** Takes notice that places or pairs changed. */
     void refresh() {
         pairs.refresh();
+        takeSure.setText(TEXTS.say("take-sure", pairs.sure()));
+        takeSure.setDisable(pairs.sure() == 0);
         shows.letter(which -> TEXTS.say("show." + which.name().toLowerCase(Locale.ROOT), pairs.count(which)));
         boolean gone = open.filter(d -> pairs.doors().stream().noneMatch(x -> x.id().equals(d)))
                 .isPresent();

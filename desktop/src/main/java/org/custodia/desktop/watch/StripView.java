@@ -87,6 +87,8 @@ final class StripView extends VBox {
     /** The places by which the camera was chosen. */
     private SiteModel pairedBy;
 
+    private String pairedAs = "";
+
     /** Taken away again at the end, since the model outlives its views. */
     private final ChangeListener<Object> changed = (o, a, b) -> refresh();
 
@@ -208,15 +210,17 @@ final class StripView extends VBox {
     /** Takes the camera that is paired with the door now; recorders may name theirs later than doors come. */
     private void usePairing() {
         SiteModel sites = desk.services().sites().get();
-        if (sites == pairedBy) {
+        DoorId door = strip.door().id();
+        Optional<Pairing> pairing = sites.pairing(door, Side.ENTRY);
+        String called = pairing.map(desk::called).orElse("");
+        if (sites == pairedBy && called.equals(pairedAs)) {
             return;
         }
         pairedBy = sites;
-        DoorId door = strip.door().id();
-        Optional<Pairing> pairing = sites.pairing(door, Side.ENTRY);
+        pairedAs = called;
         Optional<Camera> camera = pairing.flatMap(p -> sites.camera(p.camera()));
         if (camera.isPresent()) {
-            pane.camera(camera.get(), Names.view(pairing.get().view()), zone);
+            pane.camera(camera.get(), called, zone);
         } else {
             pane.none(WantedStill.whyNoCamera(sites, door));
         }

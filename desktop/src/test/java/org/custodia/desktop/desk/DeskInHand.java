@@ -36,6 +36,7 @@ import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.event.Snapshots;
+import org.custodia.core.evidence.ClockMender;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.evidence.Findings;
 import org.custodia.core.evidence.Peeks;
@@ -147,7 +148,16 @@ public final class DeskInHand implements AutoCloseable {
                         people,
                         new Verdicts(log, log, Snapshots.inMemory(), sites, clock),
                         new SetupDesk(setup, setup, setup, log, clock),
-                        new PairDesk(setup, sites, log, log, Snapshots.inMemory(), evidence, setup, clock),
+                        new PairDesk(
+                                setup,
+                                sites,
+                                log,
+                                log,
+                                Snapshots.inMemory(),
+                                evidence,
+                                new ClockMender(new ClockBook(), e -> {}),
+                                setup,
+                                clock),
                         new DeviceDesk(devices, sites, log, clock),
                         new LookoutDesk(devices, sites, mock(PairDesk.class), log, clock),
                         new TranslationDesk(sent, log, log),

@@ -8,6 +8,7 @@ import java.time.ZoneId;
 import java.util.Optional;
 import java.util.concurrent.TimeoutException;
 import javafx.scene.control.Label;
+import org.custodia.core.footage.ClockBook;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
@@ -32,7 +33,7 @@ class PicturePaneTest {
 
     private static final Clock CLOCK = Clock.fixed(AT.plusSeconds(100), UTC);
 
-    private final VideoDesk video = new VideoDesk(system -> Optional.empty(), CLOCK);
+    private final VideoDesk video = new VideoDesk(system -> Optional.empty(), new ClockBook(), CLOCK);
     private PicturePane pane;
 
     @BeforeAll
