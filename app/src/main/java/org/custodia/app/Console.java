@@ -74,6 +74,7 @@ public final class Console implements AutoCloseable {
                 hub::trouble,
                 () -> hub.intake().trouble().isEmpty(),
                 hub::mishaps,
+                hub::saveDiagnostics,
                 outside());
         Settings settings = Settings.load(hub.data(), settingsWriter);
         CompletableFuture<ConsoleWindow> opened = new CompletableFuture<>();

@@ -7,6 +7,7 @@ import java.io.PrintWriter;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Clock;
 import java.util.List;
 import java.util.concurrent.CopyOnWriteArrayList;
 import org.custodia.core.mishap.Mishaps;
@@ -92,9 +93,10 @@ final class Ending {
                     if (!words.isEmpty()) {
                         LOG.error(words);
                     }
-                    LOG.debug("What happened", e);
+                    LOG.debug("What happened:", e);
                 },
-                code -> Runtime.getRuntime().halt(code));
+                code -> Runtime.getRuntime().halt(code),
+                Clock.systemUTC());
         Thread.setDefaultUncaughtExceptionHandler(mishaps);
         return mishaps;
     }

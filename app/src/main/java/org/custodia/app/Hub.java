@@ -110,6 +110,7 @@ public final class Hub implements AutoCloseable {
     private volatile List<DoorId> firstWatch = List.of();
     private final ClockReadings readings;
     private final DataDirectory directory;
+    private final DiagnosticLog diagnostics;
     private final Database database;
     private final SqlEventLog log;
     private final BatchIntake intake;
@@ -203,9 +204,11 @@ public final class Hub implements AutoCloseable {
         this.clock = clock;
         this.actor = actor;
         this.directory = DataDirectory.claim(data);
+        this.diagnostics = DiagnosticLog.in(data);
         try {
             this.database = Database.open(directory, server, new NewForm(System.out));
         } catch (RuntimeException e) {
+            diagnostics.close();
             directory.close();
             throw e;
         }
@@ -450,9 +453,18 @@ public final class Hub implements AutoCloseable {
         return intake.trouble().or(database::damage).or(mishaps::sentence).or(dispatch::trouble);
     }
 
-    /** What went wrong inside Custodia, a line each. */
-    public List<Saying> mishaps() {
-        return mishaps.lines();
+    /** What went wrong inside Custodia, each part once. */
+    public List<Mishaps.Seen> mishaps() {
+        return mishaps.seen();
+    }
+
+    /**
+     * Writes one file for whoever looks for a fault.
+     *
+     * @throws IOException if it cannot be written
+     */
+    public void saveDiagnostics(java.nio.file.Path to) throws IOException {
+        Diagnostics.write(directory.path(), Optional.of(this), to);
     }
 
     public SqlEventLog log() {
@@ -569,6 +581,7 @@ public final class Hub implements AutoCloseable {
         checkpoints.close();
         intake.close();
         database.close();
+        diagnostics.close();
         directory.close();
     }
 }

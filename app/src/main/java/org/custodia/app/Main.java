@@ -1,5 +1,6 @@
 package org.custodia.app;
 
+import java.io.IOException;
 import java.io.PrintWriter;
 import java.nio.file.Path;
 import java.time.Clock;
@@ -30,6 +31,7 @@ import picocli.CommandLine.Option;
             Main.Demo.class,
             Main.Run.class,
             Main.Check.class,
+            Main.Diagnose.class,
             Main.Practice.class,
             Main.Shots.class,
             Main.Rehearse.class
@@ -263,6 +265,37 @@ public final class Main implements Runnable {
         public Integer call() throws Exception {
             return new ChecksLinks(spec.commandLine().getOut())
                     .check(LinksFiles.readWithTokens(links), Optional.ofNullable(actOn));
+        }
+    }
+
+    /** One file for whoever looks for a fault. */
+    @Command(
+            name = "diagnose",
+            mixinStandardHelpOptions = true,
+            description = {
+                "Writes one file for whoever looks for a fault: what Custodia noted of itself, and what this computer is.",
+                "No events, names, photos, addresses or tokens are in it. A running Custodia says more under its links, at the top."
+            })
+    static final class Diagnose implements Callable<Integer> {
+        @CommandLine.Spec
+        private CommandLine.Model.CommandSpec spec;
+
+        @Option(names = "--data", paramLabel = "DIR", description = "The data directory that it is about.")
+        Path data = home().resolve("data");
+
+        @Option(names = "--to", paramLabel = "FILE", description = "Where the file goes.")
+        Path to = Path.of("custodia-diagnostics.zip");
+
+        @Override
+        public Integer call() {
+            try {
+                Diagnostics.write(data, Optional.empty(), to);
+            } catch (IOException e) {
+                throw new CannotStartException("The diagnostics could not be written as " + to.toAbsolutePath()
+                        + ". Choose another place with --to.");
+            }
+            spec.commandLine().getOut().println("The diagnostics are in " + to.toAbsolutePath() + ".");
+            return 0;
         }
     }
 

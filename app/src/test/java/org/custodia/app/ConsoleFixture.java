@@ -82,7 +82,7 @@ abstract class ConsoleFixture {
 
     boolean shows(String selector, String text) {
         return fx(() -> all(selector).stream()
-                .anyMatch(n -> n instanceof Label l && seen(l) && l.getText().contains(text)));
+                .anyMatch(n -> n instanceof Labeled l && seen(l) && l.getText().contains(text)));
     }
 
     /** Whether a node and all that holds it are visible. */

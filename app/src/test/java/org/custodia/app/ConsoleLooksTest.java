@@ -242,7 +242,7 @@ class ConsoleLooksTest extends ConsoleFixture {
         Rig.await().until(() -> fx(() -> window.scene().getWidth() <= 1100));
         Rig.await().untilAsserted(() -> {
             assertThat(shows(".top-bar .clock", ":")).isTrue();
-            assertThat(shows(".top-bar .label", "links up")).isTrue();
+            assertThat(shows(".top-bar .health", "links up")).isTrue();
             assertThat(cutOff(MUST_BE_WHOLE))
                     .filteredOn(w -> w.startsWith(".top-bar"))
                     .isEmpty();

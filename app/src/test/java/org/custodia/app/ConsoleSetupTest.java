@@ -354,7 +354,7 @@ class ConsoleSetupTest extends ConsoleFixture {
         Rig.await()
                 .until(() -> fx(() ->
                         watch().strips().get(0).live().get().outOfReachSince().isPresent()));
-        Rig.await().until(() -> shows(".top-bar .label", "is paused"));
+        Rig.await().until(() -> shows(".top-bar .health", "is paused"));
         restart();
         setup("Links");
         openLine(name);

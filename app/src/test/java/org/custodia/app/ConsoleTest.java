@@ -220,9 +220,9 @@ class ConsoleTest extends ConsoleFixture {
     @Test
     void a_lost_link_is_said_in_the_top_bar_and_its_doors_are_out_of_reach() {
         rig.happen("{'act':'link-drop','target':'tidewater','seconds':7}");
-        Rig.await().until(() -> shows(".top-bar .label", "out of reach"));
+        Rig.await().until(() -> shows(".top-bar .health", "out of reach"));
         Rig.await().until(() -> shows(".headline", "Out of reach since"));
-        Rig.await().until(() -> shows(".top-bar .label", "4 links up"));
+        Rig.await().until(() -> shows(".top-bar .health", "4 links up"));
         Rig.await().until(() -> !shows(".headline", "Out of reach since"));
     }
 

@@ -97,6 +97,7 @@ class WatchModelTest {
                 Optional::empty,
                 storing::get,
                 List::of,
+                file -> {},
                 Outside.NOBODY);
         return fx(() -> new Watching(new Desk(services, settings, work), () -> !pointing.get()));
     }

@@ -1,5 +1,7 @@
 package org.custodia.desktop;
 
+import java.io.IOException;
+import java.nio.file.Path;
 import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
@@ -8,6 +10,7 @@ import java.util.function.Supplier;
 import org.custodia.core.access.PersonRegister;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.link.LinkStatus;
+import org.custodia.core.mishap.Mishaps;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.site.DoorId;
@@ -30,6 +33,7 @@ import org.custodia.video.Pictures;
  * @param trouble what somebody has to do something about, such as a full disk; nothing while all is well
  * @param storing whether events are being stored; while they are not, nothing that is known is current
  * @param mishaps what went wrong inside Custodia, one each
+ * @param diagnostics writes a file for whoever looks for a fault
  * @param outside what reaches beyond the window
  */
 public record Services(
@@ -43,8 +47,19 @@ public record Services(
         Supplier<List<LinkStatus>> links,
         Supplier<Optional<Saying>> trouble,
         BooleanSupplier storing,
-        Supplier<List<Saying>> mishaps,
+        Supplier<List<Mishaps.Seen>> mishaps,
+        Diagnostics diagnostics,
         Outside outside) {
+    /** Writes one file for whoever looks for a fault. */
+    @FunctionalInterface
+    public interface Diagnostics {
+        /**
+         * Writes it, in place of what is there.
+         *
+         * @throws IOException if it cannot be written
+         */
+        void save(Path to) throws IOException;
+    }
 
     public Actor actor() {
         return workplace.actor();

@@ -184,6 +184,8 @@ public final class EvidenceSearch implements AutoCloseable {
 
     /** Of so many doors at least it is first looked, for each camera, which of them it may show. */
     private static final int SWEPT_FROM = 8;
+    /** So many cameras that seem to show another door, or none, are asked about a door all the same. */
+    private static final int MOST_OTHERS = 150;
     /** So many cameras are tried for being late when no camera shows a door, at most. */
     private static final int MOST_LATE = 40;
     /** A camera with the name of more doors than this has no name that says something. */
@@ -850,6 +852,7 @@ public final class EvidenceSearch implements AutoCloseable {
                             .filter(c ->
                                     sweep.filter(s -> s.ruledOut(id, c.id())).isEmpty())
                             .sorted(Comparator.comparing(c -> led.contains(c.id())))
+                            .limit(MOST_OTHERS)
                             .toList()
                     : tier;
             for (int misses = 1; misses <= 2 && !decided(); misses++) {
@@ -1026,6 +1029,10 @@ public final class EvidenceSearch implements AutoCloseable {
         void quiet(Camera camera, KnownOpening opening, int most) throws InterruptedException {
             List<Instant> instants = openings.quiet(door, model, opening.at(), most);
             int there = Math.min(to.quiets(camera.id()), instants.size());
+            if (swept.contains(door.id())) {
+                inTurn(camera, instants.subList(there, instants.size()));
+                return;
+            }
             for (Instant at : instants.subList(there, instants.size())) {
                 Optional<Glimpse> one = glimpse(camera, at.minus(Film.BEFORE));
                 Optional<Glimpse> other = one.isEmpty() ? one : glimpse(camera, at.plus(Film.AT));
@@ -1033,6 +1040,18 @@ public final class EvidenceSearch implements AutoCloseable {
                     to.quiet(camera.id(), one.get(), other.get());
                 }
             }
+        }
+    }
+
+    /** Compares each still with the one before: half as many, and what differs between two of them is no less often so. */
+    private void inTurn(Camera camera, List<Instant> instants) throws InterruptedException {
+        Optional<Glimpse> before = Optional.empty();
+        for (Instant at : instants) {
+            Optional<Glimpse> now = glimpse(camera, at);
+            if (before.isPresent() && now.isPresent()) {
+                evidence.quiet(camera.id(), before.get(), now.get());
+            }
+            before = now.or(() -> Optional.empty());
         }
     }
 

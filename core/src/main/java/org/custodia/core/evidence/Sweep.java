@@ -52,7 +52,7 @@ final class Sweep {
     /** A camera that has no picture of so many instants has none. */
     private static final int MOST_ABSENT = 3;
     /** Instants to choose from. */
-    private static final int MOST_INSTANTS = 4_000;
+    private static final int MOST_INSTANTS = 10_000;
     /** Late cameras are looked for only while so few doors are left. */
     private static final int FEW = 40;
     /** After so many cameras of a recorder without a lead all of it may be late. */

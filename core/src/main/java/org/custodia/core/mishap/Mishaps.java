@@ -1,6 +1,7 @@
 package org.custodia.core.mishap;
 
-import java.util.ArrayList;
+import java.time.Clock;
+import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -22,7 +23,16 @@ public final class Mishaps implements Thread.UncaughtExceptionHandler {
     private static final String NO_MEMORY =
             "Custodia has used up its memory and ends. Everything that was shown as stored is in the log; start it again.";
 
-    private final Map<String, Integer> counts = new LinkedHashMap<>();
+    /**
+     * What went wrong in one part of the program.
+     *
+     * @param part the name of its thread
+     * @param times how often
+     */
+    public record Seen(String part, int times, Instant first, Instant last) {}
+
+    private final Map<String, Seen> counts = new LinkedHashMap<>();
+    private final Clock clock;
     private final BiConsumer<String, Throwable> log;
     private final IntConsumer end;
 
@@ -30,7 +40,8 @@ public final class Mishaps implements Thread.UncaughtExceptionHandler {
      * @param log told of each mishap, in words, with what happened
      * @param end ends the process with a code, at once
      */
-    public Mishaps(BiConsumer<String, Throwable> log, IntConsumer end) {
+    public Mishaps(BiConsumer<String, Throwable> log, IntConsumer end, Clock clock) {
+        this.clock = clock;
         this.log = log;
         this.end = end;
     }
@@ -60,11 +71,15 @@ public final class Mishaps implements Thread.UncaughtExceptionHandler {
 
     /** Takes note that a part of the program stumbled. */
     public void tell(String part, Throwable e) {
+        Instant now = clock.instant();
         boolean first;
         synchronized (counts) {
-            first = !counts.containsKey(part);
-            if (!first || counts.size() < MOST) {
-                counts.merge(part, 1, Integer::sum);
+            Seen before = counts.get(part);
+            first = before == null;
+            if (!first) {
+                counts.put(part, new Seen(part, before.times() + 1, before.first(), now));
+            } else if (counts.size() < MOST) {
+                counts.put(part, new Seen(part, 1, now, now));
             }
         }
         log.accept(first ? stumbled(part).text() : "", e);
@@ -77,12 +92,10 @@ public final class Mishaps implements Thread.UncaughtExceptionHandler {
         }
     }
 
-    /** What is to be said, a line for each part. */
-    public List<Saying> lines() {
+    /** What went wrong, each part once, the first first. */
+    public List<Seen> seen() {
         synchronized (counts) {
-            List<Saying> lines = new ArrayList<>();
-            counts.forEach((part, times) -> lines.add(Saying.of("mishap.times", part, times)));
-            return lines;
+            return List.copyOf(counts.values());
         }
     }
 }

@@ -26,6 +26,7 @@ import net.jqwik.api.Property;
 import net.jqwik.api.constraints.IntRange;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
+import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
@@ -91,6 +92,22 @@ class DetectorTest {
                 .build();
         assertThat(detector(lost).take(own)).singleElement().satisfies(f -> assertThat(f.subject())
                 .isEqualTo(new Subject(Subject.Sort.SYSTEM, "tidewater")));
+    }
+
+    @Test
+    void a_pair_in_doubt_calls_by_a_rule_until_it_holds_again() {
+        Detector d = detector(rule(new Rule.Once(Set.of(Kinds.PAIR_IN_DOUBT), Set.of(), Set.of(Kinds.PAIR_HOLDS))));
+        List<Detector.Finding> found = d.take(pairEvent(1, Kinds.PAIR_IN_DOUBT));
+        assertThat(found).hasSize(1);
+        assertThat(found.get(0).subject().site(Happening.SITES)).isPresent();
+        assertThat(d.take(pairEvent(2, Kinds.PAIR_HOLDS))).hasOnlyElementsOfType(Detector.Ended.class);
+    }
+
+    private static Event pairEvent(int number, EventKind kind) {
+        return Event.of(new EventKey(SystemId.CUSTODIA, 1, number), kind, at(number))
+                .door(VAULT)
+                .detail("camera", "quayside/vault-outside")
+                .build();
     }
 
     @Test

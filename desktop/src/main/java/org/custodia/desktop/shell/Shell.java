@@ -72,7 +72,7 @@ public final class Shell extends StackPane implements AutoCloseable {
             views.put(plug, plug.make().apply(context));
         }
         this.spine = new Spine(theme, this::show, this::turnTheme, this::keys);
-        this.topBar = new TopBar(desk, theme, this::find);
+        this.topBar = new TopBar(desk, theme, this::find, this::health);
         this.troubleBar = new TroubleBar(desk.notices());
         this.alarmLine = new AlarmLine(desk, theme, this::answer);
         settings.takeNotice().map(SayingWords::of).ifPresent(desk.notices()::note);
@@ -256,6 +256,17 @@ public final class Shell extends StackPane implements AutoCloseable {
 
     private void keys() {
         panels.open(new ShortcutSheet(settings, panels::close));
+    }
+
+    private void health() {
+        Services services = desk.services();
+        Health.Line links = Health.links(
+                services.links().get(),
+                desk.live().states().get(),
+                services.sites().get(),
+                desk.now(),
+                topBar.unread());
+        panels.open(new HealthSheet(desk, links, Health.clocks(services.clocks()), panels::close));
     }
 
     private void find() {

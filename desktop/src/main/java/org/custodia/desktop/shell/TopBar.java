@@ -19,7 +19,6 @@ import javafx.scene.layout.Region;
 import javafx.scene.shape.SVGPath;
 import org.custodia.desktop.Services;
 import org.custodia.desktop.desk.Desk;
-import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
@@ -39,7 +38,7 @@ final class TopBar extends HBox {
     private final Label date = new Label();
     private final Label muted = new Label();
     private final PriorityMark linkMark;
-    private final Label linkWords = new Label();
+    private final Button linkWords = new Button();
     private final Label clockWords = new Label();
     private final Tooltip linkTip = new Tooltip();
     private final Tooltip clockTip = new Tooltip();
@@ -49,7 +48,10 @@ final class TopBar extends HBox {
     private long unread;
     private Instant unreadAsked = Instant.MIN;
 
-    TopBar(Desk desk, Theme theme, Runnable find) {
+    /**
+     * @param health shows how Custodia itself is doing
+     */
+    TopBar(Desk desk, Theme theme, Runnable find, Runnable health) {
         this.desk = desk;
         this.linkMark = new PriorityMark(theme, 15);
         SVGPath sign = new SVGPath();
@@ -70,6 +72,8 @@ final class TopBar extends HBox {
         HBox.setHgrow(gap, Priority.ALWAYS);
         linkWords.setMinWidth(Region.USE_PREF_SIZE);
         linkWords.setTooltip(linkTip);
+        linkWords.getStyleClass().addAll("quiet", "health");
+        linkWords.setOnAction(e -> health.run());
         clockWords.setMinWidth(Region.USE_PREF_SIZE);
         clockWords.getStyleClass().add("muted");
         clockWords.setTooltip(clockTip);
@@ -107,6 +111,11 @@ final class TopBar extends HBox {
         }
     }
 
+    /** How many messages could not be understood, when that was last asked. */
+    long unread() {
+        return unread;
+    }
+
     /** Shows what is so now; called several times a second. */
     void tick() {
         Services services = desk.services();
@@ -129,8 +138,10 @@ final class TopBar extends HBox {
             linkWords.getStyleClass().removeAll("caution", "muted");
             linkWords.getStyleClass().add(style);
         }
-        String mishaps = services.mishaps().get().stream().map(SayingWords::of).collect(Collectors.joining("\n"));
-        linkTip.setText((links.details() + mishaps).strip());
+        String mishaps = services.mishaps().get().stream()
+                .map(m -> HealthSheet.words(m, now, zone))
+                .collect(Collectors.joining("\n"));
+        linkTip.setText((links.details() + mishaps).strip() + "\n" + TEXTS.say("health-tip"));
         Health.Line clocks = Health.clocks(services.clocks());
         Labels.set(clockWords, clocks.words());
         clockTip.setText(clocks.details().strip());

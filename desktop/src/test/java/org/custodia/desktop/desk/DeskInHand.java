@@ -196,6 +196,7 @@ public final class DeskInHand implements AutoCloseable {
                 Optional::empty,
                 () -> true,
                 List::of,
+                file -> {},
                 outside);
         desk = onFx(() -> new Desk(services, Settings.load(directory), work));
     }
