@@ -262,8 +262,7 @@ final class Sweep {
                     return Optional.empty();
                 }
                 used.add(at.get());
-                Optional<Boolean> moved =
-                        moved(at.get(), open.get(at.get()).first().minus(Film.BEFORE));
+                Optional<Boolean> moved = stirs(at.get());
                 if (moved.isEmpty()) {
                     absent++;
                     continue;
@@ -337,6 +336,25 @@ final class Sweep {
                 }
             }
             return confirmed >= CONFIRMED;
+        }
+
+        /** Whether something is there at an instant that usually is not; nothing where there is no picture of it. */
+        private Optional<Boolean> stirs(Instant at) throws InterruptedException {
+            if (rest.isEmpty()) {
+                usual(at);
+            }
+            if (rest.size() < USUAL) {
+                return moved(at, open.get(at).first().minus(Film.BEFORE));
+            }
+            Optional<Glimpse> now = look(at.plus(lag));
+            Glimpse usual = Glimpse.usual(List.copyOf(rest));
+            Optional<Boolean> differs = now.map(n -> evidence.differ(camera.id(), usual, n));
+            if (differs.isPresent() && differs.get()) {
+                stirs.add(new Stir(at, usual, now.get()));
+            } else if (differs.isPresent()) {
+                rests(at, usual, now.get());
+            }
+            return differs;
         }
 
         /**

@@ -1,6 +1,5 @@
 package org.custodia.desktop.procedure;
 
-import java.io.File;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -24,7 +23,6 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
-import javafx.stage.FileChooser;
 import org.custodia.core.alarm.Procedure;
 import org.custodia.core.alarm.ProcedureDesk;
 import org.custodia.core.alarm.Rule;
@@ -34,6 +32,7 @@ import org.custodia.core.site.DoorId;
 import org.custodia.core.workplace.PermittedProcedures;
 import org.custodia.desktop.Work;
 import org.custodia.desktop.control.CheckList;
+import org.custodia.desktop.control.FileQuestion;
 import org.custodia.desktop.control.PeopleChoice;
 import org.custodia.desktop.control.Rows;
 import org.custodia.desktop.control.SheetFile;
@@ -358,12 +357,7 @@ public final class ProceduresPage extends BorderPane {
     }
 
     private void write() {
-        FileChooser chooser = new FileChooser();
-        chooser.setInitialFileName("procedures.json");
-        File to = chooser.showSaveDialog(getScene().getWindow());
-        if (to != null) {
-            write(to.toPath());
-        }
+        FileQuestion.save(this, "procedures.json").ifPresent(this::write);
     }
 
     /** Writes all procedures into a file. */
@@ -376,10 +370,7 @@ public final class ProceduresPage extends BorderPane {
     }
 
     private void read() {
-        File from = new FileChooser().showOpenDialog(getScene().getWindow());
-        if (from != null) {
-            read(from.toPath());
-        }
+        FileQuestion.open(this).ifPresent(this::read);
     }
 
     /** Takes over what of a file is new or different here. */

@@ -1,6 +1,5 @@
 package org.custodia.desktop.rule;
 
-import java.io.File;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
@@ -17,8 +16,8 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
-import javafx.stage.FileChooser;
 import org.custodia.core.alarm.RuleDesk;
+import org.custodia.desktop.control.FileQuestion;
 import org.custodia.desktop.control.SheetFile;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.text.Texts;
@@ -125,12 +124,7 @@ public final class RulesPage extends BorderPane {
     }
 
     private void write() {
-        FileChooser chooser = new FileChooser();
-        chooser.setInitialFileName("rules.json");
-        File to = chooser.showSaveDialog(getScene().getWindow());
-        if (to != null) {
-            write(to.toPath());
-        }
+        FileQuestion.save(this, "rules.json").ifPresent(this::write);
     }
 
     /** Writes all rules into a file. */
@@ -147,10 +141,7 @@ public final class RulesPage extends BorderPane {
     }
 
     private void choose() {
-        File from = new FileChooser().showOpenDialog(getScene().getWindow());
-        if (from != null) {
-            preview(from.toPath());
-        }
+        FileQuestion.open(this).ifPresent(this::preview);
     }
 
     /** Shows what a file of rules would change, until that is decided. */

@@ -1,6 +1,5 @@
 package org.custodia.desktop.setup;
 
-import java.io.File;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
@@ -24,12 +23,12 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
-import javafx.stage.FileChooser;
 import org.custodia.core.evidence.EvidenceSearch;
 import org.custodia.core.setup.PairSheets;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Pairing;
+import org.custodia.desktop.control.FileQuestion;
 import org.custodia.desktop.control.Segments;
 import org.custodia.desktop.notice.Notices;
 import org.custodia.desktop.text.Texts;
@@ -138,20 +137,14 @@ final class PairsPage extends BorderPane {
     }
 
     private void export(PairSheets.Form form) {
-        FileChooser chooser = new FileChooser();
-        chooser.setInitialFileName(form == PairSheets.Form.CSV ? "pairs.csv" : "pairs.json");
-        File file = chooser.showSaveDialog(getScene().getWindow());
-        if (file != null) {
-            Notices notices = pairs.desk().notices();
-            pairs.export(file.toPath(), form, () -> notices.note(TEXTS.say("exported", file.getName())), notices::note);
-        }
+        Notices notices = pairs.desk().notices();
+        FileQuestion.save(this, form == PairSheets.Form.CSV ? "pairs.csv" : "pairs.json")
+                .ifPresent(file -> pairs.export(
+                        file, form, () -> notices.note(TEXTS.say("exported", file.getFileName())), notices::note));
     }
 
     private void chooseImport() {
-        File file = new FileChooser().showOpenDialog(getScene().getWindow());
-        if (file != null) {
-            preview(file.toPath());
-        }
+        FileQuestion.open(this).ifPresent(this::preview);
     }
 
     /** Shows what a sheet would change, in place of the list, until that is decided. */

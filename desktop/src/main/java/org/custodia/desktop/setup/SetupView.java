@@ -27,10 +27,10 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
-import javafx.stage.FileChooser;
 import javafx.util.Duration;
 import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.changes.ChangesPage;
+import org.custodia.desktop.control.FileQuestion;
 import org.custodia.desktop.control.MovedRows;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.desk.MainView;
@@ -150,14 +150,11 @@ public final class SetupView extends BorderPane implements MainView {
     }
 
     private void export() {
-        FileChooser chooser = new FileChooser();
-        chooser.setInitialFileName("links.json");
-        Optional.ofNullable(chooser.showSaveDialog(getScene().getWindow())).ifPresent(f -> links.export(f.toPath()));
+        FileQuestion.save(this, "links.json").ifPresent(links::export);
     }
 
     private void choose() {
-        Optional.ofNullable(new FileChooser().showOpenDialog(getScene().getWindow()))
-                .ifPresent(f -> preview(f.toPath()));
+        FileQuestion.open(this).ifPresent(this::preview);
     }
 
     /** Shows what a links file would change, in place of the connections, until that is decided. */

@@ -1,6 +1,5 @@
 package org.custodia.desktop.shell;
 
-import java.io.File;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.time.Instant;
@@ -14,8 +13,8 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
-import javafx.stage.FileChooser;
 import org.custodia.core.mishap.Mishaps;
+import org.custodia.desktop.control.FileQuestion;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.words.ClockWords;
@@ -95,13 +94,7 @@ final class HealthSheet extends VBox {
     }
 
     private void choose() {
-        FileChooser chooser = new FileChooser();
-        chooser.setTitle(TEXTS.say("save-diagnostics"));
-        chooser.setInitialFileName("custodia-diagnostics.zip");
-        File file = chooser.showSaveDialog(getScene().getWindow());
-        if (file != null) {
-            save(file.toPath());
-        }
+        FileQuestion.save(this, "custodia-diagnostics.zip").ifPresent(this::save);
     }
 
     /** Writes the file, and says whether that went well. */
