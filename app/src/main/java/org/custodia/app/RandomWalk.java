@@ -12,6 +12,7 @@ import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 import java.util.function.Consumer;
+import java.util.function.Supplier;
 import javafx.application.Platform;
 import javafx.event.Event;
 import javafx.event.EventType;
@@ -100,9 +101,10 @@ public final class RandomWalk {
     /**
      * Walks for a while.
      *
+     * @param mishaps what has stumbled so far
      * @throws FoundException if a part of Custodia stumbles or the window hangs
      */
-    public void walk(Duration time, Mishaps mishaps) {
+    public void walk(Duration time, Supplier<List<Mishaps.Seen>> mishaps) {
         int before = faults(mishaps);
         long end = System.nanoTime() + time.toNanos();
         while (System.nanoTime() < end) {
@@ -112,18 +114,18 @@ public final class RandomWalk {
             answered(this::step);
             steps++;
             if (faults(mishaps) > before) {
-                throw new FoundException("A part of Custodia stumbled: " + mishaps.seen() + " after " + trail);
+                throw new FoundException("A part of Custodia stumbled: " + mishaps.get() + " after " + trail);
             }
         }
         // What was begun comes to an end.
         answered(() -> remember("end"));
         if (faults(mishaps) > before) {
-            throw new FoundException("A part of Custodia stumbled: " + mishaps.seen() + " after " + trail);
+            throw new FoundException("A part of Custodia stumbled: " + mishaps.get() + " after " + trail);
         }
     }
 
-    private static int faults(Mishaps mishaps) {
-        return mishaps.seen().stream().mapToInt(Mishaps.Seen::times).sum();
+    private static int faults(Supplier<List<Mishaps.Seen>> mishaps) {
+        return mishaps.get().stream().mapToInt(Mishaps.Seen::times).sum();
     }
 
     private void answered(Runnable step) {

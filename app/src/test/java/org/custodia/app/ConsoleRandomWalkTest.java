@@ -8,7 +8,6 @@ import java.time.Duration;
 import java.util.List;
 import java.util.Random;
 import org.custodia.core.link.LinkStatus;
-import org.custodia.core.mishap.Mishaps;
 import org.junit.jupiter.api.Test;
 
 /** Two minutes of pressing whatever there is; {@code ./custodia bench walk} does it for an hour. */
@@ -17,13 +16,12 @@ class ConsoleRandomWalkTest extends ConsoleFixture {
 
     @Test
     void whatever_is_pressed_nothing_stumbles_and_nothing_hangs() {
-        Mishaps mishaps = Ending.mishaps();
         long seed = Long.getLong("walk.seed", new Random().nextLong());
         System.out.println("walks with seed " + seed);
         RandomWalk walk =
                 new RandomWalk(fx(() -> (javafx.stage.Stage) window.scene().getWindow()), seed, this::happen);
         try {
-            walk.walk(TIME, mishaps);
+            walk.walk(TIME, rig.hub::mishaps);
         } catch (RandomWalk.FoundException e) {
             throw new AssertionError(e.getMessage() + "\n" + noted(), e);
         }

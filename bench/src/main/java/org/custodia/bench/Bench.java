@@ -18,7 +18,8 @@ public final class Bench {
             "pairs",
             "alarms",
             "called",
-            "size");
+            "size",
+            "walk");
 
     private Bench() {}
 
@@ -45,6 +46,7 @@ public final class Bench {
                             rest.length > 0 ? Long.parseLong(rest[0]) : 10_000_000,
                             rest.length > 1 ? Path.of(rest[1]) : null,
                             Arrays.stream(rest).skip(2).findFirst());
+                case "walk" -> WalkBench.run(rest.length > 0 ? Integer.parseInt(rest[0]) : 60);
                 case "panes" -> PanesBench.run(rest.length > 0 ? Integer.parseInt(rest[0]) : 600);
                 default -> {
                     System.err.println("There is no measurement \"" + one + "\"; there are " + ALL + ".");

@@ -105,10 +105,15 @@ final class Counts {
     /** Rows of events that answer the question, by the index that leads to them if there is one. */
     private Condition rows() {
         List<Condition> all = new ArrayList<>();
-        if (leads.isPresent() && leads.get().size() == 1 && narrow()) {
+        boolean led = leads.isPresent() && leads.get().size() == 1 && narrow();
+        if (led) {
             all.add(leads.get().get(0).rows());
         }
-        all.add(filter.rows());
+        // The list of occasions stands once in the statement.
+        all.add(
+                led && leads.get().get(0).occasions().isPresent()
+                        ? leads.get().get(0).rest()
+                        : filter.rows());
         query.from().ifPresent(t -> all.add(TIME.ge(micros(t))));
         query.to().ifPresent(t -> all.add(TIME.lt(micros(t))));
         all.add(EventRows.places(query));

@@ -1,6 +1,7 @@
 package org.custodia.store;
 
 import java.sql.Connection;
+import java.util.Optional;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
 import org.jooq.Field;
@@ -57,6 +58,23 @@ enum Dialect {
      */
     Condition found(Field<Long> column, Select<Record1<Long>> question) {
         return this == SQLITE ? column.in(question) : DSL.condition("{0} = any(array({1}))", column, question);
+    }
+
+    /** That a row of events is of the occasion that {@link #ofEach} looks at. */
+    static final Condition OF_EACH = DSL.condition("e.occasion = n.id");
+
+    /**
+     * The occasions of a lead, where the database is better asked for each by itself. PostgreSQL does not know how little lies
+     * in a span of each, and would go through all that happened in the span.
+     */
+    Optional<Select<Record1<Long>>> each(FilterSql.Lead lead) {
+        return this == SQLITE ? Optional.empty() : lead.occasions();
+    }
+
+    /** What a question finds for each occasion, named {@code n}, by itself. */
+    Select<Record1<Long>> ofEach(Select<Record1<Long>> occasions, Select<Record1<Long>> question) {
+        return DSL.select(DSL.field("f.position", Long.class))
+                .from(DSL.table("({0}) n(id) CROSS JOIN LATERAL ({1}) f(position)", occasions, question));
     }
 
     /**

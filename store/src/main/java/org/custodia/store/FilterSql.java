@@ -25,6 +25,8 @@ import org.jooq.impl.DSL;
 final class FilterSql {
     /** So many numbers are written out; more are left to the database. */
     static final int FEW = 500;
+    /** Something that is known of no more people and badges than this is worth following by them. */
+    private static final int RARE = 50;
 
     private static final Set<EventField<?>> OF_OCCASIONS = Set.of(
             EventField.SYSTEM,
@@ -52,8 +54,15 @@ final class FilterSql {
      * Rows that an index finds: those with one of some numbers in a column.
      *
      * @param expected how many rows there are, as far as that is known without counting them
+     * @param occasions the numbers, where they are of occasions: what finds them one by one
+     * @param rest what the filter asks for besides, of the rows that the index leads to
      */
-    record Lead(Condition rows, Optional<Long> expected) {}
+    record Lead(Condition rows, Optional<Long> expected, Optional<Select<Record1<Long>>> occasions, Condition rest) {
+        /** One of another column than that of occasions, whose rows are compared with all that the filter says. */
+        Lead(Condition rows, Optional<Long> expected) {
+            this(rows, expected, Optional.empty(), DSL.noCondition());
+        }
+    }
 
     /** Whether the filter says nothing of what is not the same for all events of an occasion. */
     boolean exact() {
@@ -232,14 +241,14 @@ final class FilterSql {
 
     private Optional<List<Lead>> leads(Filter f, int most) {
         if (ofOccasions(f)) {
-            return lead(f, most).map(List::of);
+            return lead(f, DSL.noCondition(), most).map(List::of);
         }
         if (f instanceof Filter.And and) {
             List<Filter> same =
                     and.parts().stream().filter(FilterSql::ofOccasions).toList();
             Optional<List<Lead>> best = same.isEmpty()
                     ? Optional.empty()
-                    : lead(new Filter.And(same), most).map(List::of);
+                    : lead(new Filter.And(same), rest(and), most).map(List::of);
             if (best.isPresent() && expected(best.get()).orElse(Long.MAX_VALUE) <= 500) {
                 return best;
             }
@@ -267,14 +276,29 @@ final class FilterSql {
         }
         if (f instanceof Filter.Is<?> is) {
             Numbers numbers = numbers(is);
-            return numbers.few() == null
+            return numbers.few() == null && dsl.fetchCount(numbers.many()) > most
                     ? Optional.empty()
                     : Optional.of(List.of(new Lead(in(column(is.field()), numbers), Optional.empty())));
         }
-        if (f instanceof Filter.Known known && !ofBearers(known.field())) {
-            return Optional.of(List.of(new Lead(column(known.field()).isNotNull(), Optional.empty())));
+        if (f instanceof Filter.Known known) {
+            return known(known.field());
         }
         return Optional.empty();
+    }
+
+    /** Where a field is seldom known its index leads to what has it. */
+    private Optional<List<Lead>> known(EventField<?> field) {
+        if (!ofBearers(field)) {
+            return Optional.of(List.of(new Lead(column(field).isNotNull(), Optional.empty())));
+        }
+        List<Long> some = dsl.fetch(DSL.select(EventRows.BEARER_ID)
+                        .from(EventRows.BEARER)
+                        .where(DSL.field("b." + field.name()).isNotNull())
+                        .limit(RARE + 1))
+                .getValues(0, Long.class);
+        return some.size() > RARE
+                ? Optional.empty()
+                : Optional.of(List.of(new Lead(in(column(field), new Numbers(some, null)), Optional.empty())));
     }
 
     /** How many rows indexes lead to; nothing where that is not known. */
@@ -285,24 +309,42 @@ final class FilterSql {
                 .orElse(Optional.empty());
     }
 
-    private Optional<Lead> lead(Filter f, int most) {
-        Occasions found = occasions(f);
-        if (found.numbers().few() == null) {
-            return leadToMany(f, found.numbers(), most);
-        }
-        return found.numbers().few().size() > most
-                ? Optional.empty()
-                : Optional.of(new Lead(in(EventRows.OCCASION_NUMBER, found.numbers()), Optional.of(found.events())));
+    /** What is said besides of what is not the same for all events of an occasion. */
+    private Condition rest(Filter.And and) {
+        return DSL.and(and.parts().stream()
+                .filter(p -> !ofOccasions(p))
+                .map(this::rows)
+                .toList());
     }
 
-    private Optional<Lead> leadToMany(Filter f, Numbers numbers, int most) {
+    private Optional<Lead> lead(Filter f, Condition rest, int most) {
+        Occasions found = occasions(f);
+        if (found.numbers().few() == null) {
+            return leadToMany(f, found.numbers(), rest, most);
+        }
+        List<Long> few = found.numbers().few();
+        if (few.size() > most) {
+            return Optional.empty();
+        }
+        Select<Record1<Long>> each = few.isEmpty()
+                ? DSL.select(DSL.inline(0L)).where(DSL.falseCondition())
+                : DSL.select(DSL.field("unnest(array[{0}]::bigint[])", Long.class, DSL.list(inline(few))));
+        return Optional.of(new Lead(
+                in(EventRows.OCCASION_NUMBER, found.numbers()), Optional.of(found.events()), Optional.of(each), rest));
+    }
+
+    private Optional<Lead> leadToMany(Filter f, Numbers numbers, Condition rest, int most) {
         var found = dsl.select(DSL.count(), DSL.sum(EventRows.OCCASION_EVENTS).cast(Long.class))
                 .from(EventRows.OCCASION)
                 .where(dictionary(f))
                 .fetchSingle();
         return found.value1() > most
                 ? Optional.empty()
-                : Optional.of(new Lead(in(EventRows.OCCASION_NUMBER, numbers), Optional.of(found.value2())));
+                : Optional.of(new Lead(
+                        in(EventRows.OCCASION_NUMBER, numbers),
+                        Optional.of(found.value2()),
+                        Optional.of(numbers.many()),
+                        rest));
     }
 
     /**

@@ -20,7 +20,7 @@ import org.jooq.Record1;
 import org.jooq.Record2;
 import org.jooq.ResultQuery;
 import org.jooq.Select;
-import org.jooq.SelectConditionStep;
+import org.jooq.Table;
 import org.jooq.impl.DSL;
 
 /**
@@ -122,12 +122,14 @@ final class PageSearch {
         var span = dsl.select(
                         DSL.field("(SELECT MIN(time) FROM event)", Long.class),
                         DSL.field("(SELECT MAX(time) FROM event)", Long.class),
-                        DSL.field("(SELECT MAX(position) FROM event)", Long.class))
+                        DSL.field("(SELECT MAX(position) FROM event)", Long.class),
+                        DSL.field("(SELECT COUNT(*) FROM hour_total)", Long.class))
                 .fetchSingle();
         if (span.value1() == null) {
             return false;
         }
-        whole = (double) span.value2() - span.value1();
+        // Hours in which nothing happened do not count: one event of long ago would make everything seem rare.
+        whole = Math.min((double) span.value2() - span.value1(), (double) span.value4() * EventWriter.HOUR);
         stored = span.value3();
         low = Math.max(low, span.value1());
         high = Math.min(high, span.value2());
@@ -175,7 +177,7 @@ final class PageSearch {
         double width = (double) high - low;
         Optional<Long> expected = FilterSql.expected(leads);
         double span = expected.map(events -> 2.0 * query.limit() * Math.max(1.0, whole) / Math.max(1.0, events))
-                .orElse(width * UNKNOWN);
+                .orElse(Math.min(width, whole) * UNKNOWN);
         long unread = down ? high : low;
         long counted = 0;
         while (true) {
@@ -233,12 +235,18 @@ final class PageSearch {
     private Select<Record1<Long>> led(List<FilterSql.Lead> leads, Condition rows, long to) {
         Select<Record1<Long>> all = null;
         for (FilterSql.Lead lead : leads) {
-            SelectConditionStep<Record1<Long>> one = DSL.select(POSITION)
-                    .from(
-                            query.before().isPresent() || query.after().isPresent()
-                                    ? EVENT.leftJoin(ORIGIN).on("g.id = e.origin")
-                                    : EVENT)
-                    .where(lead.rows(), span(to), rows, EventRows.places(query));
+            Table<?> from = placed() ? EVENT.leftJoin(ORIGIN).on("g.id = e.origin") : EVENT;
+            Select<Record1<Long>> one = dialect.each(lead)
+                    .map(each -> dialect.ofEach(
+                            each,
+                            DSL.select(POSITION)
+                                    .from(EVENT.leftJoin(ORIGIN).on("g.id = e.origin"))
+                                    .where(Dialect.OF_EACH, span(to), lead.rest(), EventRows.places(query))
+                                    .orderBy(EventRows.order(down))
+                                    .limit(query.limit())))
+                    .orElseGet(() -> DSL.select(POSITION)
+                            .from(from)
+                            .where(lead.rows(), span(to), rows, EventRows.places(query)));
             all = all == null ? one : all.union(one);
         }
         return all == null ? DSL.select(POSITION).from(EVENT).where(DSL.falseCondition()) : all;

@@ -33,6 +33,11 @@ final class PostgresDatabase extends Database {
     private static final int LEAST_VERSION = 13;
     private static final int CONNECT_SECONDS = 10;
     /** How long the server may take for one statement of the writer, which writes a few thousand rows at most. */
+    /** Tables are made, or brought into a new form, in no more than this. */
+    private static final int PREPARE_SECONDS = 3_600;
+    /** Whoever else holds a table is not waited for longer than this, in milliseconds. */
+    private static final String LOCK_TIMEOUT = "-c lock_timeout=60000";
+
     private static final int WRITE_SECONDS = 60;
 
     private static final int READ_SECONDS = 300;
@@ -90,7 +95,10 @@ final class PostgresDatabase extends Database {
                             null);
                 }
                 claim(writer, signature, words);
-                new LogSchema(Dialect.POSTGRESQL, source(address, signature + " prepares", 0, ""), words)
+                new LogSchema(
+                                Dialect.POSTGRESQL,
+                                source(address, signature + " prepares", PREPARE_SECONDS, LOCK_TIMEOUT),
+                                words)
                         .migrate("latest");
                 Payloads.addCommonDictionary(writer);
                 identity.check(writer);

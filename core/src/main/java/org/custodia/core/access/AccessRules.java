@@ -31,7 +31,9 @@ import org.custodia.core.site.Side;
  */
 public final class AccessRules {
     /** How far away another time is looked for. */
-    private static final Duration NEAR = Duration.ofDays(8);
+    private static final Duration NEAR = Duration.ofDays(35);
+    /** No timetable is looked at further ahead in one go. */
+    private static final Duration AHEAD = Duration.ofDays(8);
 
     private final Map<String, List<Credential>> byNumber;
     private final Map<PersonId, List<Credential>> byPerson;
@@ -132,6 +134,11 @@ public final class AccessRules {
                 .allMatch(d -> d.result() == first.result() && d.reason().equals(first.reason()));
         Result result = same ? first.result() : Result.NOT_CLEAR_WHOSE;
         return new Decision(result, same ? first.reason() : Optional.empty(), Optional.empty(), false, List.of());
+    }
+
+    /** What would be decided of each thing that may have been presented, where a number belongs to several. */
+    List<Decision> each(Request request) {
+        return fitting(request).stream().map(c -> decide(c, request)).toList();
     }
 
     /** What may have been presented. What a reader says of the kind may be less or other than what is on file. */
@@ -303,10 +310,12 @@ public final class AccessRules {
         for (LevelSays said : levels(credential.person(), door, time)) {
             said.timetable().ifPresent(table -> {
                 ZonedDateTime at = time.minus(NEAR);
-                Optional<ZonedDateTime> turn = table.nextChange(at, holidays);
-                while (turn.filter(t -> t.isBefore(time.plus(NEAR))).isPresent()) {
-                    turns.add(turn.get());
-                    turn = table.nextChange(turn.get(), holidays);
+                while (at.isBefore(time.plus(NEAR))) {
+                    Optional<ZonedDateTime> turn = table.nextChange(at, holidays);
+                    turn.ifPresent(turns::add);
+                    // A closing may be longer than it is looked ahead.
+                    ZonedDateTime beyond = at.plus(AHEAD);
+                    at = turn.orElse(beyond);
                 }
             });
         }

@@ -76,6 +76,12 @@ public final class DecisionExplainer {
                     standing(state));
             Decision base = book.decide(request);
             possible.addAll(follows(base, side, door.get(), state, book, lacks));
+            if (base.result() == Decision.Result.NOT_CLEAR_WHOSE) {
+                lacks.add(Lack.KIND);
+                for (Decision one : book.each(request)) {
+                    possible.addAll(follows(one, side, door.get(), state, book, lacks));
+                }
+            }
             decision = decision.or(() -> Optional.of(base));
             asked = asked.or(() -> Optional.of(request));
         }
@@ -118,10 +124,7 @@ public final class DecisionExplainer {
                 }
             }
             case NOT_CLEAR_WHOSE -> {
-                lacks.add(Lack.KIND);
-                all.add(Outcome.GRANTED);
-                all.add(Outcome.refused(Reasons.NO_LEVEL));
-                all.add(Outcome.refused(Reasons.OUTSIDE_TIMETABLE));
+                // What follows is what follows for each of them.
             }
             case GRANTED, SECOND_PERSON_NEEDED -> {
                 all.add(Outcome.GRANTED);

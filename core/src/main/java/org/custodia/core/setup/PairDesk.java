@@ -121,7 +121,12 @@ public final class PairDesk implements AutoCloseable {
      */
     public List<PairBook.Kept> pairs(DoorId door, Actor actor) {
         requireToLook(door, actor);
-        return pairs.of(door);
+        SiteModel model = sites.get();
+        // A camera that is gone belongs to no site any more.
+        return pairs.of(door).stream()
+                .filter(k -> maySee(k.pairing().camera(), actor)
+                        || model.camera(k.pairing().camera()).isEmpty())
+                .toList();
     }
 
     private void requireToLook(DoorId door, Actor actor) {

@@ -3,6 +3,7 @@ package org.custodia.core.access;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.DayOfWeek;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalTime;
@@ -308,6 +309,26 @@ class AccessRulesTest {
         assertThat(rules.nearest(request("20006", NOON, DoorRules.PLAIN, null))).isEmpty();
         assertThat(rules.nearest(request("77120", NOON, DoorRules.PLAIN, null))).isEmpty();
         assertThat(rules.nearest(request("20001", NOON, DoorRules.PLAIN, null))).isEmpty();
+    }
+
+    @Test
+    void the_nearest_time_is_found_across_a_closing_of_three_weeks() {
+        AccessRules closed = new AccessRules(
+                List.of(person(TOVE, false, null, "l")),
+                List.of(card("20001", TOVE, Status.ACTIVE, null, null)),
+                List.of(LEVEL),
+                List.of(DAY),
+                List.of(new Holiday(
+                        "h",
+                        "Closed",
+                        NOON.toLocalDate().minusDays(12),
+                        NOON.toLocalDate().plusDays(9))),
+                List.of());
+        Request request = request("20001", NOON, DoorRules.PLAIN, null);
+        assertThat(closed.decide(request).result()).isEqualTo(Result.REFUSED);
+        Decision.Nearest nearest = closed.nearest(request).orElseThrow();
+        assertThat(nearest.change()).isEqualTo(Decision.Change.TIME);
+        assertThat(Duration.between(NOON, nearest.time())).isBetween(Duration.ofDays(9), Duration.ofDays(12));
     }
 
     private String nearest(String number, ZonedDateTime at, DoorRules door, String pin) {

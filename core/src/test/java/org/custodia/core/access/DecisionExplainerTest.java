@@ -115,6 +115,22 @@ class DecisionExplainerTest {
     }
 
     @Test
+    void of_a_number_that_two_share_all_is_said_that_may_follow_for_each_and_no_more() {
+        Event.Builder unknownKind = Event.of(new EventKey(SYSTEM, 1, 1), Kinds.GRANTED, AT)
+                .door(DOOR)
+                .side(Side.ENTRY)
+                .credential("20001");
+        Explanation stopped = explain(refused(unknownKind, Reasons.PERSON_STOPPED), LOCKED);
+        assertThat(stopped.possible())
+                .containsExactlyInAnyOrder(Outcome.GRANTED, Outcome.refused(Reasons.PERSON_STOPPED));
+        assertThat(stopped.agrees()).isTrue();
+        assertThat(stopped.lacks()).contains(Explanation.Lack.KIND);
+        assertThat(explain(refused(unknownKind, Reasons.NO_LEVEL), LOCKED).agrees())
+                .as("neither of the two lacks a level")
+                .isFalse();
+    }
+
+    @Test
     void what_follows_from_what_is_on_file_is_said() {
         Explanation granted = explain(event(AT).build(), LOCKED);
         assertThat(granted.certain()).isTrue();
