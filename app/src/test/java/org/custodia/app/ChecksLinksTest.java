@@ -79,6 +79,34 @@ class ChecksLinksTest {
     }
 
     @Test
+    void whatever_a_console_would_not_read_is_named() throws InterruptedException {
+        try (ScriptedSystem system = new ScriptedSystem("tidewater")) {
+            system.hasEvents(1, 2, "door.opened");
+            system.answers(
+                    "inventory/places",
+                    "{\"doors\":[{\"id\":\"vault\",\"readers\":[{\"id\":\"r\",\"side\":\"in\"}]}]}");
+            system.answers(
+                    "inventory/people",
+                    "{\"people\":[{\"id\":\"p1\",\"stopped\":\"true\"},{\"id\":\"p2\",\"until\":\"2026-12-31\"},"
+                            + "{\"id\":\"p3\",\"credentials\":[{\"number\":\"1\",\"from\":\"soon\"}]}]}");
+            system.answers(
+                    "inventory/rules",
+                    "{\"levels\":[{\"id\":\"l\"}],\"timetables\":["
+                            + "{\"id\":\"t1\",\"spans\":[{\"days\":[\"Mon\"]}]},"
+                            + "{\"id\":\"t2\",\"spans\":[{\"days\":[\"MONDAY\"],\"from\":\"7:30\"}]},{\"id\":\"t3\"}],"
+                            + "\"formats\":[{\"id\":\"f\",\"digits\":65}]}");
+            assertThat(check(links(system.address()), null)).isEqualTo(1);
+        }
+        assertThat(said.toString())
+                .contains("each record of the inventory can be read")
+                .contains("a reader of tidewater/vault without an id or a side")
+                .contains("p1", "stopped", "p2", "until", "p3", "from");
+        assertThat(said.toString())
+                .contains("the timetable t1", "the timetable t2", "the timetable t3")
+                .doesNotContain("nothing is left out");
+    }
+
+    @Test
     void where_nothing_answers_that_is_all_that_is_said() throws InterruptedException {
         assertThat(check(links(URI.create("http://127.0.0.1:9/")), null)).isEqualTo(1);
         assertThat(said.toString())

@@ -31,7 +31,7 @@ final class WalkBench {
         Path data = Files.createTempDirectory("custodia-bench");
         long seed = new Random().nextLong();
         try (DemoSite demo = new DemoSite(data, false);
-                Console console = new Console(demo.hub(), demo.siteName(), true, Main.demoOperator()) {
+                Console console = new Console(demo.hub(), demo.siteName(), true, Main.demoOperator())) {
             String address = demo.site().address() + "/control/do";
             Stage stage = Snapshots.onFx(() -> (Stage) console.window().scene().getWindow());
             RandomWalk walk = new RandomWalk(stage, seed, r -> order(address, r));

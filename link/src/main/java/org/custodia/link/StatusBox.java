@@ -113,7 +113,14 @@ final class StatusBox {
         synchronized (this) {
             LinkStatus s = status;
             Instant at = clock.instant();
-            now = s.of(state, s.state() == state ? s.since() : at, problem, retryAt, done, of)
+            // A try in between is no new trouble.
+            Instant since = state == State.DOWN
+                    ? s.lastTrouble()
+                            .filter(t -> t.until().isEmpty())
+                            .map(Trouble::at)
+                            .orElse(at)
+                    : at;
+            now = s.of(state, s.state() == state ? s.since() : since, problem, retryAt, done, of)
                     .troubled(trouble(s, state, problem, at));
             status = now;
         }

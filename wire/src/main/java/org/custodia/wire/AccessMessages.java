@@ -52,8 +52,12 @@ public final class AccessMessages {
     /** State of one door; details as in a door.report event. */
     public record DoorReport(String door, Map<String, String> details) {}
 
-    /** Answer to {@code GET inventory/places}. */
-    public record Places(List<WireSite> sites, List<WireDoor> doors, List<WireUnit> units) {}
+    /**
+     * Answer to {@code GET inventory/places}.
+     *
+     * @param more whether there are doors after these
+     */
+    public record Places(List<WireSite> sites, List<WireDoor> doors, List<WireUnit> units, boolean more) {}
 
     /**
      * A device that is no door: an input, a call station, a display …

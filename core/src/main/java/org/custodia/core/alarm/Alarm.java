@@ -97,11 +97,17 @@ public record Alarm(
      * A call that was acknowledged.
      *
      * @param since when it began
+     * @param by who acknowledged it, and when
      */
-    public record Answer(Instant since, Instant acknowledged) {
+    public record Answer(Instant since, By by) {
+        /** When it was acknowledged. */
+        public Instant acknowledged() {
+            return by.when();
+        }
+
         /** How long it took; never negative, whatever a clock was set to. */
         public Duration waited() {
-            Duration waited = Duration.between(since, acknowledged);
+            Duration waited = Duration.between(since, acknowledged());
             return waited.isNegative() ? Duration.ZERO : waited;
         }
     }
@@ -377,16 +383,16 @@ public record Alarm(
         if (acknowledged.isPresent() || newest.latestFresh() > seen) {
             return this;
         }
-        return answered(by.when()).life(Optional.of(by), owner, shelved, finished, notes);
+        return answered(by).life(Optional.of(by), owner, shelved, finished, notes);
     }
 
     /** The call that is under way has an answer. */
-    private Alarm answered(Instant when) {
+    private Alarm answered(By by) {
         if (acknowledged.isPresent()) {
             return this;
         }
         List<Answer> all = new ArrayList<>(answers);
-        all.add(new Answer(call.since(), when));
+        all.add(new Answer(call.since(), by));
         return new Alarm(
                 origin,
                 condition,
@@ -406,12 +412,11 @@ public record Alarm(
 
     /** Whoever has it in hand has seen it. */
     Alarm taken(Owner by, By told) {
-        return answered(told.when())
-                .life(acknowledged.or(() -> Optional.of(told)), Optional.of(by), shelved, finished, notes);
+        return answered(told).life(acknowledged.or(() -> Optional.of(told)), Optional.of(by), shelved, finished, notes);
     }
 
     Alarm shelved(Shelved now) {
-        return answered(now.by().when())
+        return answered(now.by())
                 .life(acknowledged.or(() -> Optional.of(now.by())), owner, Optional.of(now), finished, notes);
     }
 
@@ -430,7 +435,7 @@ public record Alarm(
     }
 
     Alarm finished(Finished now) {
-        return answered(now.by().when())
+        return answered(now.by())
                 .life(acknowledged.or(() -> Optional.of(now.by())), owner, Optional.empty(), Optional.of(now), notes);
     }
 
@@ -441,7 +446,7 @@ public record Alarm(
         if (done) {
             all.add(new Tick(step, by));
         }
-        Alarm answered = answered(by.when());
+        Alarm answered = answered(by);
         return new Alarm(
                 origin,
                 condition,

@@ -120,7 +120,7 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
 
     @Override
     public int version() {
-        return 1;
+        return 2;
     }
 
     @Override

@@ -2,6 +2,7 @@ package org.custodia.core.alarm;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -97,7 +98,13 @@ public record Escalation(long version, Map<Priority, List<Step>> steps) {
     public boolean nextTells(Alarm alarm) {
         List<Step> all = of(alarm.origin().priority());
         int steps = alarm.call().steps();
-        return steps < all.size() && !all.get(steps).tells().isEmpty();
+        if (steps >= all.size()) {
+            return false;
+        }
+        Set<String> others = new HashSet<>(all.get(steps).tells());
+        // Whoever was told already is not told again.
+        all.subList(0, steps).forEach(s -> others.removeAll(s.tells()));
+        return !others.isEmpty();
     }
 
     /** When an alarm goes on to the next step if nobody comes; nothing where it does not. */

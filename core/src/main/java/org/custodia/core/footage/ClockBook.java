@@ -71,8 +71,8 @@ public final class ClockBook {
 
         /** The same at a later time, when it is less sure. */
         Estimate at(Instant later) {
-            long age = Math.abs(Duration.between(at, later).toNanos());
-            return new Estimate(system, later, ahead, uncertainty.plusNanos(Math.round(age * DRIFT)));
+            double age = Math.abs(nanos(Duration.between(at, later)));
+            return new Estimate(system, later, ahead, uncertainty.plus(ofNanos(age * DRIFT)));
         }
     }
 
@@ -255,15 +255,13 @@ public final class ClockBook {
 
     /** What follows for an instant between two measurements of a clock that was not set meanwhile. */
     private static Estimate between(Estimate before, Estimate after, Instant instant) {
-        double whole = Duration.between(before.at(), after.at()).toNanos();
-        double share = whole == 0 ? 0 : Duration.between(before.at(), instant).toNanos() / whole;
-        double ahead =
-                (1 - share) * before.ahead().toNanos() + share * after.ahead().toNanos();
-        double unsure = (1 - share) * before.uncertainty().toNanos()
-                + share * after.uncertainty().toNanos()
+        double whole = nanos(Duration.between(before.at(), after.at()));
+        double share = whole == 0 ? 0 : nanos(Duration.between(before.at(), instant)) / whole;
+        double ahead = (1 - share) * nanos(before.ahead()) + share * nanos(after.ahead());
+        double unsure = (1 - share) * nanos(before.uncertainty())
+                + share * nanos(after.uncertainty())
                 + WANDER * whole * Math.min(share, 1 - share);
-        return new Estimate(
-                before.system(), instant, Duration.ofNanos(Math.round(ahead)), Duration.ofNanos(Math.round(unsure)));
+        return new Estimate(before.system(), instant, ofNanos(ahead), ofNanos(unsure));
     }
 
     /**
@@ -276,14 +274,13 @@ public final class ClockBook {
         double most = DRIFT;
         Estimate last = nearest;
         for (Estimate other : others) {
-            double apart = Duration.between(nearest.at(), other.at()).toNanos();
+            double apart = nanos(Duration.between(nearest.at(), other.at()));
             boolean wasSet = !last.at(other.at()).meets(other);
-            if (wasSet || Math.abs(apart) > RATE_SPAN.toNanos()) {
+            if (wasSet || Math.abs(apart) > nanos(RATE_SPAN)) {
                 break;
             }
-            double seen = (other.ahead().toNanos() - nearest.ahead().toNanos()) / apart;
-            double around =
-                    (other.uncertainty().toNanos() + nearest.uncertainty().toNanos()) / Math.abs(apart) + WANDER;
+            double seen = (nanos(other.ahead()) - nanos(nearest.ahead())) / apart;
+            double around = (nanos(other.uncertainty()) + nanos(nearest.uncertainty())) / Math.abs(apart) + WANDER;
             if (seen + around >= least && seen - around <= most) {
                 least = Math.max(least, seen - around);
                 most = Math.min(most, seen + around);
@@ -293,12 +290,22 @@ public final class ClockBook {
         // A clock is taken to keep time as far as measurements allow that.
         double rate = Math.max(least, Math.min(most, 0));
         double unsure = Math.max(most - rate, rate - least);
-        double away = Duration.between(nearest.at(), instant).toNanos();
+        double away = nanos(Duration.between(nearest.at(), instant));
         return new Estimate(
                 nearest.system(),
                 instant,
-                nearest.ahead().plusNanos(Math.round(away * rate)),
-                nearest.uncertainty().plusNanos(Math.round(Math.abs(away) * unsure)));
+                nearest.ahead().plus(ofNanos(away * rate)),
+                nearest.uncertainty().plus(ofNanos(Math.abs(away) * unsure)));
+    }
+
+    /** In nanoseconds; a clock can be off by more than a whole number of them can say. */
+    private static double nanos(Duration some) {
+        return some.getSeconds() * 1e9 + some.getNano();
+    }
+
+    private static Duration ofNanos(double nanos) {
+        long seconds = (long) Math.floor(nanos / 1e9);
+        return Duration.ofSeconds(seconds, Math.round(nanos - seconds * 1e9));
     }
 
     /**

@@ -101,6 +101,18 @@ class ClockBookTest {
     }
 
     @Test
+    void a_clock_may_be_off_by_thousands_of_years() {
+        Duration off = Duration.ofDays(365L * 7_000);
+        for (int second = 0; second <= 300; second += 100) {
+            book.add(new Reading(SYSTEM, START.plusSeconds(second), off, Duration.ofMillis(10)));
+        }
+        for (Instant at : List.of(Instant.EPOCH, START.plusSeconds(50), Instant.parse("9990-01-01T00:00:00Z"))) {
+            Estimate then = book.estimate(SYSTEM, at).orElseThrow();
+            assertThat(then.ahead().minus(off).abs()).isLessThanOrEqualTo(then.uncertainty());
+        }
+    }
+
+    @Test
     void an_old_estimate_is_less_sure() {
         book.add(reading(0, 0, 10));
         Duration young = book.estimate(SYSTEM, START).orElseThrow().uncertainty();

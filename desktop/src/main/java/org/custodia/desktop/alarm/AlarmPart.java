@@ -11,6 +11,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Supplier;
+import java.util.stream.Collectors;
 import javafx.geometry.Pos;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
@@ -315,6 +316,7 @@ final class AlarmPart extends VBox {
             text.clear();
             doors(a);
             around.getChildren().clear();
+            preceded("");
         }
         if (anew) {
             strips(a);
@@ -328,13 +330,20 @@ final class AlarmPart extends VBox {
         notes.getChildren().clear();
         a.notes().forEach(n -> notes.getChildren()
                 .add(line(TEXTS.say("noted", ClockWords.clock(n.by().when(), desk.zone()), n.by().name(), n.text()))));
-        a.acknowledged().ifPresent(by -> notes.getChildren()
-                .add(
-                        0,
-                        line(TEXTS.say(
-                                by.operator().isEmpty() ? "seen-there" : "seen-by",
-                                ClockWords.clock(by.when(), desk.zone()),
-                                by.name()))));
+        // Each time it called and somebody saw it, also before it happened again.
+        List<Alarm.By> seenBy =
+                a.answers().stream().map(Alarm.Answer::by).collect(Collectors.toCollection(ArrayList::new));
+        a.acknowledged().filter(by -> !seenBy.contains(by)).ifPresent(seenBy::add);
+        for (int i = 0; i < seenBy.size(); i++) {
+            Alarm.By by = seenBy.get(i);
+            notes.getChildren()
+                    .add(
+                            i,
+                            line(TEXTS.say(
+                                    by.operator().isEmpty() ? "seen-there" : "seen-by",
+                                    ClockWords.dated(by.when(), desk.now(), desk.zone()),
+                                    by.name())));
+        }
         a.finished().ifPresent(f -> notes.getChildren()
                 .add(line(TEXTS.say(
                         f.by().operator().isEmpty() ? "finished-there" : "finished-by",
@@ -448,6 +457,7 @@ final class AlarmPart extends VBox {
         Optional<DoorId> door = a.calling().subject().door();
         if (door.isEmpty()) {
             around.getChildren().setAll(muted(TEXTS.say("no-door")));
+            preceded("");
             return;
         }
         Instant from = a.latest().minus(BEFORE);
@@ -493,14 +503,18 @@ final class AlarmPart extends VBox {
             }
         }
         boolean forced = a.origin().rule().equals("forced");
-        preceded.setText(
+        preceded(
                 !forced
                         ? ""
                         : before.isEmpty()
                                 ? TEXTS.say("preceded-by-nothing")
                                 : TEXTS.say("preceded-by", String.join(", ", before)));
-        preceded.setVisible(forced);
-        preceded.setManaged(forced);
+    }
+
+    private void preceded(String words) {
+        preceded.setText(words);
+        preceded.setVisible(!words.isEmpty());
+        preceded.setManaged(!words.isEmpty());
     }
 
     private static Label muted(String words) {

@@ -80,7 +80,7 @@ final class AccessApi {
         String base = "/access/" + system.id() + "/";
         app.get(base + "hello", ctx -> Answers.json(ctx, hello()));
         new ClockApi(system.id(), system.clock(), timeline, clock).register(app, base);
-        app.get(base + "inventory/places", ctx -> Answers.json(ctx, places()));
+        app.get(base + "inventory/places", ctx -> Answers.json(ctx, places(ctx)));
         app.get(base + "inventory/people", ctx -> Answers.json(ctx, people(ctx)));
         app.get(base + "inventory/rules", ctx -> Answers.json(ctx, rules()));
         app.get(base + "people/{id}/photo", this::photo);
@@ -135,7 +135,9 @@ final class AccessApi {
                 .toList();
     }
 
-    private Places places() {
+    private Places places(Context ctx) {
+        String after = Optional.ofNullable(ctx.queryParam("after")).orElse("");
+        int limit = (int) number(ctx, "limit", 500);
         List<WireSite> sites = new ArrayList<>();
         for (Building b : timeline.place().buildings()) {
             if (b.accessSystem().equals(system.id())) {
@@ -159,7 +161,16 @@ final class AccessApi {
         List<WireUnit> units = timeline.units(system.id()).stream()
                 .map(u -> new WireUnit(u.id(), u.kind(), u.name(), u.site(), u.controller(), u.door()))
                 .toList();
-        return new Places(sites, doors, units);
+        int from = after.isEmpty()
+                ? 0
+                : (int) doors.stream().takeWhile(d -> !d.id().equals(after)).count() + 1;
+        int to = Math.min(doors.size(), from + Math.max(1, limit));
+        boolean first = from == 0;
+        return new Places(
+                first ? sites : List.of(),
+                from < to ? doors.subList(from, to) : List.of(),
+                first ? units : List.of(),
+                to < doors.size());
     }
 
     private static List<String> asks(PracticeDoor d) {
