@@ -280,6 +280,10 @@ class ConsoleSetupTest extends ConsoleFixture {
         Rig.await().until(() -> fx(() -> window.shell().view(WatchView.class).livePictures() == 1));
         setup("Pairs");
         press("Take off");
+        press("Keep it");
+        assertThat(rig.hub.sites().get().pairings(vault)).isNotEmpty();
+        press("Take off");
+        press("Take off");
         Rig.await().until(() -> rig.hub.sites().get().pairings(vault).isEmpty());
         // It is on record as soon as that is stored.
         Rig.await().until(() -> rig

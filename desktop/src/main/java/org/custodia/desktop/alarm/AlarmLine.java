@@ -23,6 +23,7 @@ public final class AlarmLine extends HBox {
     private static final Texts TEXTS = Texts.of(AlarmLine.class);
 
     private final Desk desk;
+    private final Theme theme;
     private final AlarmWords words;
     private final PriorityMark mark;
     private final Label what = new Label();
@@ -38,12 +39,12 @@ public final class AlarmLine extends HBox {
     public AlarmLine(Desk desk, Theme theme, Consumer<EventKey> answer) {
         this.desk = desk;
         this.answer = answer;
+        this.theme = theme;
         this.words = new AlarmWords(desk);
         this.mark = new PriorityMark(theme, 17);
         getStyleClass().add("alarm-line");
         setAlignment(Pos.CENTER_LEFT);
         what.getStyleClass().add("strong");
-        what.setMinWidth(Region.USE_PREF_SIZE);
         how.getStyleClass().add("secondary");
         others.getStyleClass().add("muted");
         for (Label label : List.of(where, how, others)) {
@@ -103,6 +104,10 @@ public final class AlarmLine extends HBox {
                     a.call().steps() > 0
                             ? TEXTS.say("escalated", goesOn, a.call().steps())
                             : goesOn);
+            // What it is and where stay readable; what else is said gives way.
+            for (Label label : List.of(what, where)) {
+                label.setMinWidth(Math.min(label.prefWidth(-1), theme.px(150)));
+            }
             others.setText(unseen.size() > 1 ? TEXTS.say("others", unseen.size() - 1) : "");
         });
     }

@@ -22,6 +22,7 @@ import org.custodia.core.message.Receiver;
 import org.custodia.core.setup.Connections;
 import org.custodia.core.workplace.PermittedMessages;
 import org.custodia.desktop.Work;
+import org.custodia.desktop.control.AskedButton;
 import org.custodia.desktop.control.CertificateBox;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.saying.SayingWords;
@@ -40,7 +41,7 @@ final class ReceiverPart extends EditedPart {
     private final CheckBox picture = new CheckBox(TEXTS.say("with-picture"));
     private final TextField key = new TextField();
     private final Button trial = new Button(TEXTS.say("trial"));
-    private final Button takeOff = new Button(TEXTS.say("take-off"));
+    private final AskedButton takeOff;
     private final Work trials;
     /** A certificate that was shown at the last trial, to be confirmed. */
     private final VBox offered = new VBox();
@@ -82,14 +83,17 @@ final class ReceiverPart extends EditedPart {
         }
         keep.setOnAction(e -> keepIt());
         trial.setOnAction(e -> tryIt());
-        takeOff.setOnAction(e -> this.standing.ifPresent(s -> lane.load(
-                () -> {
-                    messages().takeOff(receiver.id(), s.version());
-                    return Boolean.TRUE;
-                },
-                done -> gone.run(),
-                this::wrong)));
-        for (Region button : List.of(trial, takeOff)) {
+        takeOff = new AskedButton(
+                TEXTS.say("take-off"),
+                TEXTS.say("take-off-sure"),
+                () -> this.standing.ifPresent(s -> lane.load(
+                        () -> {
+                            messages().takeOff(receiver.id(), s.version());
+                            return Boolean.TRUE;
+                        },
+                        done -> gone.run(),
+                        this::wrong)));
+        for (Region button : List.of(trial)) {
             button.setMinWidth(Region.USE_PREF_SIZE);
         }
         Region wide = new Region();

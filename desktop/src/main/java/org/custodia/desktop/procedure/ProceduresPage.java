@@ -31,6 +31,7 @@ import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.workplace.PermittedProcedures;
 import org.custodia.desktop.Work;
+import org.custodia.desktop.control.AskedButton;
 import org.custodia.desktop.control.CheckList;
 import org.custodia.desktop.control.FileQuestion;
 import org.custodia.desktop.control.PeopleChoice;
@@ -59,7 +60,8 @@ public final class ProceduresPage extends BorderPane {
     private final VBox forWhat = new VBox(8);
     private final VBox steps = new VBox(6);
     private final Button keep = new Button(TEXTS.say("keep"));
-    private final Button takeOff = new Button(TEXTS.say("take-off"));
+    private final AskedButton takeOff =
+            new AskedButton(TEXTS.say("take-off"), TEXTS.say("take-off-sure"), this::takeOff);
     private final Label said = new Label();
     private final ScrollPane scroll;
     private Optional<ProcedureDesk.Standing> standing = Optional.empty();
@@ -86,7 +88,7 @@ public final class ProceduresPage extends BorderPane {
             list.getSelectionModel().clearSelection();
             begin();
         });
-        for (Region button : List.of(fresh, file, keep, takeOff)) {
+        for (Region button : List.of(fresh, file, keep)) {
             button.setMinWidth(Region.USE_PREF_SIZE);
         }
         HBox bar = new HBox(8, gap, fresh, file);
@@ -112,7 +114,6 @@ public final class ProceduresPage extends BorderPane {
         name.getStyleClass().add("rule-name");
         keep.getStyleClass().add("main");
         keep.setOnAction(e -> keep());
-        takeOff.setOnAction(e -> takeOff());
         said.getStyleClass().add("caution");
         said.setWrapText(true);
         said.setMinHeight(Region.USE_PREF_SIZE);

@@ -18,6 +18,7 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.custodia.core.alarm.Rule;
+import org.custodia.desktop.control.AskedButton;
 import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
@@ -40,7 +41,7 @@ final class RuleEditor extends VBox {
     private final VBox odd = new VBox(4);
     private final Button keep = new Button(TEXTS.say("keep"));
     private final Button putBack = new Button(TEXTS.say("put-back"));
-    private final Button takeOff = new Button(TEXTS.say("take-off"));
+    private final AskedButton takeOff;
     private final Label said = new Label();
     private final Label history = new Label();
     private final RuleTrialPart trial;
@@ -76,8 +77,8 @@ final class RuleEditor extends VBox {
             open(Optional.empty());
             model.putBack();
         });
-        takeOff.setOnAction(e -> model.takeOff());
-        for (Button button : List.of(keep, putBack, takeOff)) {
+        takeOff = new AskedButton(TEXTS.say("take-off"), TEXTS.say("take-off-sure"), model::takeOff);
+        for (Button button : List.of(keep, putBack)) {
             button.setMinWidth(Region.USE_PREF_SIZE);
         }
         Region gap = new Region();

@@ -29,6 +29,7 @@ import org.custodia.core.site.Camera;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.Pairing;
 import org.custodia.core.site.Side;
+import org.custodia.desktop.control.AskedButton;
 import org.custodia.desktop.control.Segments;
 import org.custodia.desktop.picture.PicturePane;
 import org.custodia.desktop.text.Texts;
@@ -284,14 +285,12 @@ final class PairEditor extends VBox {
         Label name = new Label(pairs.cameraName(pairing.camera()));
         name.setMinWidth(0);
         name.setWrapText(true);
-        Button off = new Button(TEXTS.say("take-off"));
-        off.setAccessibleText(TEXTS.say("take-off-spoken", pairs.cameraName(pairing.camera())));
-        off.setMinWidth(Region.USE_PREF_SIZE);
-        off.setDisable(!pairs.mayPair(door));
-        off.setOnAction(e -> {
+        AskedButton off = new AskedButton(TEXTS.say("take-off"), TEXTS.say("take-off-sure"), () -> {
             say("");
             pairs.unpair(pairing, this::refresh, this::say);
         });
+        off.spoken(TEXTS.say("take-off-spoken", pairs.cameraName(pairing.camera())));
+        off.setDisable(!pairs.mayPair(door));
         Button change = new Button(TEXTS.say("change-pair"));
         change.setAccessibleText(TEXTS.say("change-pair-spoken", pairs.cameraName(pairing.camera())));
         change.setMinWidth(Region.USE_PREF_SIZE);

@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Set;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import javafx.collections.FXCollections;
 import javafx.collections.ObservableList;
@@ -26,6 +27,8 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.PersonId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.core.workplace.Sight;
 import org.custodia.desktop.desk.Desk;
@@ -84,6 +87,8 @@ final class Finder extends VBox {
         record View(MainView.Plug view) implements Found {}
 
         record Time(Instant at) implements Found {}
+
+        record Outcomes(String words, EventQuery query) implements Found {}
     }
 
     Finder(Desk desk, Theme theme, Actions actions) {
@@ -177,6 +182,9 @@ final class Finder extends VBox {
         List<Found> list = new ArrayList<>();
         String low = text.toLowerCase(Locale.ROOT);
         SiteModel sites = desk.services().sites().get();
+        OutcomeQuestion.of(text, desk.now(), desk.zone())
+                .flatMap(q -> q.query(desk.zone(), EVENTS, this::peopleOf, words -> doorsOf(words, sites)))
+                .ifPresent(q -> list.add(new Found.Outcomes(text, q)));
         TimeWords.parse(text, desk.now(), desk.zone()).ifPresent(t -> list.add(new Found.Time(t)));
         if (!low.isEmpty()) {
             Views.ALL.stream()
@@ -196,6 +204,22 @@ final class Finder extends VBox {
             desk.services().people().search(text, MOST).forEach(p -> list.add(new Found.Somebody(p, badges(p))));
         }
         return list;
+    }
+
+    private Set<PersonId> peopleOf(String words) {
+        return desk.services().workplace().permit().seesSomewhere(Sight.PEOPLE)
+                ? desk.services().people().search(words, MOST).stream()
+                        .map(Person::id)
+                        .collect(Collectors.toSet())
+                : Set.of();
+    }
+
+    private static Set<DoorId> doorsOf(String words, SiteModel sites) {
+        return sites.doors().stream()
+                .filter(d -> matches(d, sites, words))
+                .limit(MOST)
+                .map(Door::id)
+                .collect(Collectors.toSet());
     }
 
     private static boolean matches(Door d, SiteModel sites, String low) {
@@ -226,6 +250,9 @@ final class Finder extends VBox {
                     .kinds(Kinds.GRANTED, Kinds.REFUSED, Kinds.DURESS, Kinds.FORCED, Kinds.HELD, Kinds.RELEASED)
                     .newest(EVENTS);
             eventsTitle.setText(TEXTS.say("finder-latest-at", d.door().name()));
+        } else if (of instanceof Found.Outcomes o) {
+            query = o.query();
+            eventsTitle.setText(o.words());
         } else {
             if (of instanceof Found.Time t) {
                 eventsTitle.setText(TEXTS.say("finder-time"));
@@ -270,7 +297,7 @@ final class Finder extends VBox {
         } else if (chosen instanceof Found.Time t) {
             actions.close();
             actions.lookBack(t.at());
-        } else if (chosen instanceof Found.Somebody && !events.isEmpty()) {
+        } else if ((chosen instanceof Found.Somebody || chosen instanceof Found.Outcomes) && !events.isEmpty()) {
             eventList.requestFocus();
         }
     }
@@ -306,6 +333,9 @@ final class Finder extends VBox {
             } else if (item instanceof Found.SomeDoor d) {
                 name.setText(d.door().name());
                 more.setText(TEXTS.say("finder-door", d.site()));
+            } else if (item instanceof Found.Outcomes o) {
+                name.setText(o.words());
+                more.setText(TEXTS.say("finder-outcome"));
             } else if (item instanceof Found.View v) {
                 name.setText(v.view().name().get());
                 more.setText(TEXTS.say("finder-view"));

@@ -15,6 +15,7 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.custodia.core.mishap.Mishaps;
 import org.custodia.desktop.control.FileQuestion;
+import org.custodia.desktop.control.ScrollKeys;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.words.ClockWords;
@@ -54,6 +55,7 @@ final class HealthSheet extends VBox {
         rows.setFitToWidth(true);
         rows.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
         rows.setMinHeight(0);
+        ScrollKeys.on(this, rows);
         VBox.setVgrow(rows, Priority.ALWAYS);
         save.setMinWidth(Region.USE_PREF_SIZE);
         save.setOnAction(e -> choose());

@@ -12,10 +12,13 @@ import javafx.animation.KeyFrame;
 import javafx.animation.Timeline;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
+import javafx.scene.control.Label;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TextInputControl;
 import javafx.scene.input.KeyEvent;
 import javafx.scene.layout.BorderPane;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
@@ -82,7 +85,7 @@ public final class Shell extends StackPane implements AutoCloseable {
                 .findFirst()
                 .orElse(Views.ALL.get(0)));
         frame.setMinSize(0, 0);
-        VBox top = new VBox(topBar, alarmLine, troubleBar, lookBackBar);
+        VBox top = new VBox(topBar, waiting(), lookBackBar);
         frame.setTop(top);
         frame.setLeft(spine);
         NoticeStack notices = new NoticeStack(desk.notices());
@@ -101,6 +104,25 @@ public final class Shell extends StackPane implements AutoCloseable {
         ticker = new Timeline(new KeyFrame(TICK, e -> tick()));
         ticker.setCycleCount(Animation.INDEFINITE);
         ticker.play();
+    }
+
+    /** The place of the worst alarm and of trouble, which is there always, so that what comes and goes moves nothing below it. */
+    private Node waiting() {
+        Label none = new Label(TEXTS.say("no-alarm-waits"));
+        none.getStyleClass().add("muted");
+        none.visibleProperty()
+                .bind(alarmLine
+                        .visibleProperty()
+                        .or(troubleBar.visibleProperty())
+                        .not());
+        none.managedProperty().bind(none.visibleProperty());
+        HBox.setHgrow(alarmLine, Priority.ALWAYS);
+        HBox.setHgrow(troubleBar, Priority.ALWAYS);
+        HBox place = new HBox(none, alarmLine, troubleBar);
+        place.setAlignment(Pos.CENTER_LEFT);
+        place.setFillHeight(true);
+        place.getStyleClass().add("waiting-line");
+        return place;
     }
 
     /**

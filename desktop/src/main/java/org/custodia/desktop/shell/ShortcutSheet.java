@@ -12,6 +12,7 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import org.custodia.desktop.control.ScrollKeys;
 import org.custodia.desktop.desk.Shortcut;
 import org.custodia.desktop.settings.Settings;
 import org.custodia.desktop.text.Texts;
@@ -53,6 +54,7 @@ final class ShortcutSheet extends VBox {
         keys.setFitToWidth(true);
         keys.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
         keys.setMinHeight(0);
+        ScrollKeys.on(this, keys);
         VBox.setVgrow(keys, Priority.ALWAYS);
         setMinHeight(0);
         getChildren().addAll(title, keys, end);

@@ -4,6 +4,7 @@ import java.util.Optional;
 import javafx.collections.ListChangeListener;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
+import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
@@ -17,12 +18,14 @@ final class TroubleBar extends HBox {
 
     private final Notices notices;
     private final Label words = new Label();
+    private final Tooltip tip = new Tooltip();
     private Optional<Notice> shown = Optional.empty();
 
     TroubleBar(Notices notices) {
         this.notices = notices;
         getStyleClass().add("trouble-bar");
-        words.setWrapText(true);
+        words.setMinWidth(0);
+        words.setTooltip(tip);
         words.setMaxWidth(Double.MAX_VALUE);
         HBox.setHgrow(words, Priority.ALWAYS);
         Button hide = new Button(TEXTS.say("hide"));
@@ -37,7 +40,10 @@ final class TroubleBar extends HBox {
         shown = notices.shown().stream()
                 .filter(n -> n.kind() == Notice.Kind.TROUBLE)
                 .findFirst();
-        shown.ifPresent(n -> Labels.set(words, n.words()));
+        shown.ifPresent(n -> {
+            Labels.set(words, n.words());
+            tip.setText(n.words());
+        });
         setVisible(shown.isPresent());
         setManaged(shown.isPresent());
     }
