@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
+import javafx.scene.control.Button;
 import org.custodia.core.mishap.Threads;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.condition.EnabledOnOs;
@@ -57,6 +58,15 @@ class ConsoleTroubleTest extends ConsoleFixture {
         assertThat(rig.hub.mishaps()).anyMatch(m -> m.part().equals("some part") && m.times() == 1);
         Rig.await().until(() -> shows(".trouble-bar .label", "One part of Custodia stumbled"));
         picture("stumbled");
+        assertThat(shows(".trouble-bar .label", "not for the eyes")).isFalse();
+        fx(() -> {
+            all(".health").forEach(n -> ((Button) n).fire());
+            return null;
+        });
+        Rig.await().until(() -> shows(".key-sheet .label", "some part: once, at"));
+        assertThat(shows(".key-sheet .label", "not for the eyes")).isFalse();
+        picture("health");
+        press("Close");
         assertThat(rig.link("tidewater").notices()).anyMatch(n -> n.code().equals("link.unread"));
     }
 }
