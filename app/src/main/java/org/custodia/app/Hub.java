@@ -342,7 +342,8 @@ public final class Hub implements AutoCloseable {
                 VersionedRegister.ofRules(registers, clock), alarms, log, known, new RulesFileForm(), clock);
         this.procedures = new ProcedureDesk(
                 VersionedRegister.ofProcedures(registers, clock), alarms, new ProceduresFileForm(), clock);
-        this.changes = new ChangeDesk(sites, registered, setup, clock);
+        this.changes = new ChangeDesk(
+                sites, registered, new OtherChanges(registers, clock, alarmRules, procedures, messages), setup, clock);
         clocks.onMeasured(new ClockWatch(log, intake, system -> limit(registered, system), clock)::measured);
         doorDesk.closeUnanswered();
     }

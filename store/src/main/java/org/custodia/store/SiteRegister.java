@@ -430,7 +430,8 @@ public final class SiteRegister implements Sites, PairBook, DeviceBook, LookoutB
             case WALK -> takeBack(RegisterForm.WALK, past.told().walks(), change, by, fact);
             case LOOKOUT -> takeBack(RegisterForm.LOOKOUT, past.told().lookouts(), change, by, fact);
             case SITE -> takeBack(RegisterForm.SITE, past.told().sites(), change, by, fact);
-            case LINK -> throw new IllegalArgumentException("connections are put back by the setup desk");
+            case LINK, RULE, PROCEDURE, RECIPIENT, MAIL_SERVER, ESCALATION ->
+                throw new IllegalArgumentException("it is put back by the desk that keeps it");
         }
     }
 

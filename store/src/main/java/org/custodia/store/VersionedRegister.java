@@ -4,6 +4,7 @@ import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collections;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -15,6 +16,7 @@ import org.custodia.core.event.Event;
 import org.custodia.core.message.MailServer;
 import org.custodia.core.message.Receiver;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.setup.ChangeBook;
 
 /**
  * Something that a site has of its own, as a register. Safe for use by several threads.
@@ -62,6 +64,14 @@ public final class VersionedRegister<T> implements Versions<T> {
     /** After how long alarms call louder. */
     public static VersionedRegister<Escalation> ofEscalations(Registers registers, Clock clock) {
         return new VersionedRegister<>(registers, clock, RegisterForm.ESCALATION, Escalation::version);
+    }
+
+    /** What operators have said in it, change by change. */
+    public ChangeBook changes(ChangeBook.About about) {
+        return most -> registers.timeline(form).changes(about, r -> r).stream()
+                .sorted(Comparator.comparing(ChangeBook.Change::when).reversed())
+                .limit(most)
+                .toList();
     }
 
     private Said<T> said(Registers.Version<T> v) {

@@ -94,6 +94,24 @@ public final class ProcedureDesk {
         edit(List.of(new Versions.Edit<>(id, Optional.empty(), basedOn)), "taken-off", actor);
     }
 
+    /**
+     * Has procedures as they were again, all or none; of one that ships and of which nothing had been said, as it ships. Otherwise
+     * as {@link #keep}.
+     */
+    public void putBack(List<Versions.Edit<Procedure>> edits, Actor actor) {
+        edit(
+                edits.stream()
+                        .map(e -> new Versions.Edit<>(
+                                e.id(),
+                                e.value().or(() -> Procedure.shipped().stream()
+                                        .filter(p -> p.id().equals(e.id()))
+                                        .findFirst()),
+                                e.basedOn()))
+                        .toList(),
+                "taken-back",
+                actor);
+    }
+
     private void edit(List<Versions.Edit<Procedure>> edits, String change, Actor actor) {
         actor.requireEverywhere(Permission.EDIT_RULES);
         if (standing().size() + edits.size() > MOST) {

@@ -188,6 +188,24 @@ public final class RuleDesk {
         edit(List.of(new Versions.Edit<>(id, Optional.empty(), basedOn)), "taken-off", actor);
     }
 
+    /**
+     * Has rules as they were again, all or none; of one that ships and of which nothing had been said, as it ships. Otherwise as
+     * {@link #keep}.
+     */
+    public void putBack(List<Versions.Edit<Rule>> edits, Actor actor) {
+        edit(
+                edits.stream()
+                        .map(e -> new Versions.Edit<>(
+                                e.id(),
+                                e.value().or(() -> Rule.shipped().stream()
+                                        .filter(r -> r.id().equals(e.id()))
+                                        .findFirst()),
+                                e.basedOn()))
+                        .toList(),
+                "taken-back",
+                actor);
+    }
+
     private void edit(List<Versions.Edit<Rule>> edits, String change, Actor actor) {
         actor.requireEverywhere(Permission.EDIT_RULES);
         Set<String> ids = new HashSet<>();

@@ -15,7 +15,12 @@ public interface ChangeBook {
         PLACING,
         WALK,
         LOOKOUT,
-        SITE
+        SITE,
+        RULE,
+        PROCEDURE,
+        RECIPIENT,
+        MAIL_SERVER,
+        ESCALATION
     }
 
     /**
@@ -24,7 +29,8 @@ public interface ChangeBook {
      * @param version the number it got; based on what was there before
      * @param newest whether nothing else was said of it since, by an operator or a system
      * @param before a {@link LinkSetup}, {@link org.custodia.core.site.Pairing}, {@link org.custodia.core.site.Placing},
-     *     {@link org.custodia.core.site.Walk}, {@link org.custodia.core.site.Lookout} or {@link org.custodia.core.site.Site}; nothing where there was none
+     *     {@link org.custodia.core.site.Walk}, {@link org.custodia.core.site.Lookout} or {@link org.custodia.core.site.Site}, or what another desk keeps, such as a rule;
+     *     nothing where there was none
      * @param after likewise
      */
     record Part(String id, long version, boolean newest, Optional<Object> before, Optional<Object> after) {}

@@ -12,16 +12,46 @@ import org.custodia.core.saying.Saying;
 
 /** Where it is seen who has set up what otherwise, and where that is taken back. */
 public final class ChangeDesk {
+    /** Changes of what other desks keep, and put back. */
+    public interface Others extends ChangeBook {
+        /**
+         * Puts things back as they were before a change.
+         *
+         * @return whether it is a change of theirs
+         * @throws org.custodia.core.event.EventLogException if something else was said since
+         * @throws org.custodia.core.operator.NotPermittedException if the operator may not
+         */
+        boolean takesBack(Change change, Actor actor);
+
+        /** No others. */
+        static Others none() {
+            return new Others() {
+                @Override
+                public List<Change> changes(int most) {
+                    return List.of();
+                }
+
+                @Override
+                public boolean takesBack(Change change, Actor actor) {
+                    return false;
+                }
+            };
+        }
+    }
+
     private final ChangeBook.Undoing places;
     private final ChangeBook links;
+    private final Others others;
     private final SetupDesk setup;
     private final Clock clock;
 
     /**
      * @param places changes of places and pairs
      * @param links changes of connections, which are taken back by the setup desk
+     * @param others changes of what is kept elsewhere
      */
-    public ChangeDesk(ChangeBook.Undoing places, ChangeBook links, SetupDesk setup, Clock clock) {
+    public ChangeDesk(ChangeBook.Undoing places, ChangeBook links, Others others, SetupDesk setup, Clock clock) {
+        this.others = others;
         this.places = places;
         this.links = links;
         this.setup = setup;
@@ -37,6 +67,7 @@ public final class ChangeDesk {
         actor.requireToLookEverywhere(Permission.SET_UP);
         List<ChangeBook.Change> all = new ArrayList<>(places.changes(most));
         all.addAll(links.changes(most));
+        all.addAll(others.changes(most));
         all.sort(Comparator.comparing(ChangeBook.Change::when).reversed());
         return List.copyOf(all.subList(0, Math.min(most, all.size())));
     }
@@ -57,6 +88,9 @@ public final class ChangeDesk {
             for (ChangeBook.Part part : change.parts()) {
                 setup.putBack(part.id(), part.before().map(LinkSetup.class::cast), part.version(), actor);
             }
+            return;
+        }
+        if (others.takesBack(change, actor)) {
             return;
         }
         places.takeBack(

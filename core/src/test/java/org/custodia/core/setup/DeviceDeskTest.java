@@ -152,7 +152,7 @@ class DeviceDeskTest {
                 DevicesInHand fresh = new DevicesInHand(log);
                 fresh.found.putAll(book.found);
                 DeviceDesk at = new DeviceDesk(fresh, () -> SITES, log, clock);
-                ChangeDesk changes = new ChangeDesk(fresh, most -> List.of(), setup, clock);
+                ChangeDesk changes = new ChangeDesk(fresh, most -> List.of(), ChangeDesk.Others.none(), setup, clock);
                 assertThat(at.found(actor).contains(it)).as("%s", role).isEqualTo(looks);
                 assertThat(leads(() -> at.place(List.of(it.placing().leftOut(true)), List.of(it), actor)))
                         .as("%s", role)
@@ -197,7 +197,7 @@ class DeviceDeskTest {
 
     @Test
     void what_was_changed_since_is_not_taken_back() {
-        ChangeDesk changes = new ChangeDesk(book, most -> List.of(), setup, clock);
+        ChangeDesk changes = new ChangeDesk(book, most -> List.of(), ChangeDesk.Others.none(), setup, clock);
         assertThatThrownBy(() -> changes.takeBack(change(false), ANA)).isInstanceOf(SetupException.class);
         assertThat(book.takenBack).isEmpty();
         changes.takeBack(change(true), ANA);
@@ -264,6 +264,7 @@ class DeviceDeskTest {
                         NOW,
                         "ana",
                         List.of(new ChangeBook.Part("tidewater", 2, true, Optional.of(link), Optional.empty())))),
+                ChangeDesk.Others.none(),
                 setup,
                 clock);
         changes.takeBack(changes.changes(1, ANA).get(0), ANA);

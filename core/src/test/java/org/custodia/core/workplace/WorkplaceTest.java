@@ -252,7 +252,7 @@ class WorkplaceTest {
     }
 
     private ChangeDesk changes() {
-        return new ChangeDesk(new DevicesInHand(log), most -> List.of(), setup(), CLOCK);
+        return new ChangeDesk(new DevicesInHand(log), most -> List.of(), ChangeDesk.Others.none(), setup(), CLOCK);
     }
 
     private PairDesk pairs() {

@@ -6,6 +6,10 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
+import org.custodia.core.alarm.Procedure;
+import org.custodia.core.alarm.Rule;
+import org.custodia.core.message.MailServer;
+import org.custodia.core.message.Receiver;
 import org.custodia.core.setup.ChangeBook.Change;
 import org.custodia.core.setup.ChangeBook.Part;
 import org.custodia.core.setup.LinkSetup;
@@ -21,6 +25,7 @@ import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.Thing;
 import org.custodia.core.site.Walk;
+import org.custodia.desktop.rule.RuleWords;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.words.Names;
 
@@ -81,6 +86,14 @@ public final class ChangeWords {
             return TEXTS.say("pair", lookoutOf(lookout.of()), camera(lookout.camera()));
         } else if (one instanceof Site site) {
             return site.name();
+        } else if (one instanceof Rule rule) {
+            return RuleWords.name(rule.id(), rule.name());
+        } else if (one instanceof Procedure procedure) {
+            return procedure.name();
+        } else if (one instanceof Receiver receiver) {
+            return receiver.name();
+        } else if (one instanceof MailServer server) {
+            return server.host();
         }
         return part.id();
     }

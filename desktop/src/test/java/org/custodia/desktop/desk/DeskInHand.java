@@ -162,7 +162,11 @@ public final class DeskInHand implements AutoCloseable {
                         new LookoutDesk(devices, sites, mock(PairDesk.class), log, clock),
                         new TranslationDesk(sent, log, log),
                         new ChangeDesk(
-                                devices, most -> List.of(), new SetupDesk(setup, setup, setup, log, clock), clock),
+                                devices,
+                                most -> List.of(),
+                                ChangeDesk.Others.none(),
+                                new SetupDesk(setup, setup, setup, log, clock),
+                                clock),
                         new TransferDesk(
                                 new SetupDesk(setup, setup, setup, log, clock),
                                 setup,
