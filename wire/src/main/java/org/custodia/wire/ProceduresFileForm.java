@@ -36,7 +36,12 @@ public final class ProceduresFileForm implements ProcedureSheets {
         RulesFileForm.where(o, procedure.of().where());
         Sheet.texts(o, "people", procedure.of().people(), PersonId::value);
         ArrayNode steps = o.putArray("steps");
-        procedure.steps().forEach(s -> steps.addObject().put("text", s.text()).put("required", s.required()));
+        procedure.steps().forEach(s -> {
+            var one = steps.addObject().put("text", s.text()).put("required", s.required());
+            if (s.onceOver()) {
+                one.put("onceOver", true);
+            }
+        });
         return o;
     }
 
@@ -52,8 +57,11 @@ public final class ProceduresFileForm implements ProcedureSheets {
         Sheet.only(o, name, "id", "name", "priorities", "rules", "where", "people", "steps");
         List<Procedure.Step> steps = new ArrayList<>();
         for (JsonNode step : Sheet.list(o, "steps")) {
-            Sheet.only(step, name, "text", "required");
-            steps.add(new Procedure.Step(Sheet.text(step, "text"), Sheet.flag(step, "required", false)));
+            Sheet.only(step, name, "text", "required", "onceOver");
+            steps.add(new Procedure.Step(
+                    Sheet.text(step, "text"),
+                    Sheet.flag(step, "required", false),
+                    Sheet.flag(step, "onceOver", false)));
         }
         return new Procedure(
                 id,

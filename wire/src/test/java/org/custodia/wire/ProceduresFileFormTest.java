@@ -32,7 +32,7 @@ class ProceduresFileFormTest {
                         Set.of("forced"),
                         Rule.Where.at(Set.of(new DoorId("tidewater/vault"))),
                         Set.of(new PersonId("tidewater/ana"))),
-                List.of(new Procedure.Step("Look.", true), new Procedure.Step("Say \"stop\".", false))));
+                List.of(new Procedure.Step("Look.", true), new Procedure.Step("Say \"stop\".", false, true))));
         assertThat(form.read(form.write(all))).isEqualTo(all);
     }
 

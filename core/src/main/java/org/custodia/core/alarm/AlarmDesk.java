@@ -395,7 +395,7 @@ public final class AlarmDesk implements AutoCloseable {
      * Does a step of its procedure, or says that it is not done after all; whoever does the first one takes it in hand.
      * Otherwise as {@link #take}.
      *
-     * @throws AlarmException also if its procedure has no such step
+     * @throws AlarmException also if its procedure has no such step, or it can be done only once the condition is over
      */
     public CompletableFuture<Event> tick(EventKey id, String step, boolean done, Actor actor) {
         Alarm alarm = alarm(id);
@@ -403,6 +403,12 @@ public final class AlarmDesk implements AutoCloseable {
         Procedure procedure = procedure(alarm)
                 .filter(p -> p.steps().stream().anyMatch(s -> s.text().equals(step)))
                 .orElseThrow(() -> new AlarmException(Saying.of("alarm.no-such-step")));
+        boolean tooSoon = done
+                && alarm.condition() == Alarm.Condition.ON
+                && procedure.steps().stream().anyMatch(s -> s.text().equals(step) && s.onceOver());
+        if (tooSoon) {
+            throw new AlarmException(Saying.of("alarm.still-so"));
+        }
         return act(Kinds.ALARM_TICKED, alarm, actor, b -> {
             b.detail("procedure", procedure.id())
                     .detail("procedure-version", String.valueOf(procedure.version()))

@@ -46,8 +46,14 @@ public record Procedure(String id, long version, String name, Of of, List<Step> 
      * Something to do.
      *
      * @param required whether an alarm is finished only once it is done
+     * @param onceOver whether it can be done only once the condition is over, such as when the door is closed again
      */
-    public record Step(String text, boolean required) {
+    public record Step(String text, boolean required, boolean onceOver) {
+        /** One that can be done at any time. */
+        public Step(String text, boolean required) {
+            this(text, required, false);
+        }
+
         public Step {
             if (text.isBlank() || text.length() > LONGEST_STEP || text.chars().anyMatch(Character::isISOControl)) {
                 throw new IllegalArgumentException("a step has 1 to " + LONGEST_STEP + " characters in one line");
@@ -146,7 +152,7 @@ public record Procedure(String id, long version, String name, Of of, List<Step> 
                         new Step("Look at the moment it was opened, and at what preceded it.", true),
                         new Step("Look who is there now, here and at the doors next to it.", false),
                         new Step("Send somebody, or say why not.", true),
-                        new Step("See that the door is closed and locked again.", true)),
+                        new Step("See that the door is closed and locked again.", true, true)),
                 shipped(
                         "duress",
                         "Somebody may be under duress",
@@ -165,7 +171,7 @@ public record Procedure(String id, long version, String name, Of of, List<Step> 
                         "A door stands open",
                         Set.of("held"),
                         new Step("Look whether somebody stands in it, or something holds it.", false),
-                        new Step("Have it closed.", false)));
+                        new Step("Have it closed.", false, true)));
     }
 
     private static Procedure shipped(String id, String name, Set<String> rules, Step... steps) {

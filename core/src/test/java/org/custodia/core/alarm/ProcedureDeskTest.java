@@ -203,6 +203,30 @@ class ProcedureDeskTest {
     }
 
     @Test
+    void a_step_for_when_it_is_over_cannot_be_ticked_while_the_door_stands_open() {
+        desk.keep(
+                new Procedure(
+                        "mine",
+                        0,
+                        "Mine",
+                        Procedure.Of.ALL,
+                        List.of(new Procedure.Step("Look.", true), new Procedure.Step("It is closed.", true, true))),
+                0,
+                IV);
+        EventKey id = forced().id();
+        assertThatThrownBy(() -> alarms.tick(id, "It is closed.", true, IV)).hasMessageContaining("still-so");
+        alarms.tick(id, "Look.", true, IV).join();
+        assertThat(alarms.left(alarms.open(IV).get(0))).containsExactly("It is closed.");
+        log.store(make.event(Kinds.CLOSED, VAULT, 130).build());
+        soon().until(() -> alarms.open(IV).get(0).condition() == Alarm.Condition.ENDED);
+        alarms.tick(id, "It is closed.", true, IV).join();
+        assertThat(alarms.left(alarms.open(IV).get(0))).isEmpty();
+        // What was ticked can be taken back whenever that is.
+        alarms.tick(id, "It is closed.", false, IV).join();
+        assertThat(alarms.left(alarms.open(IV).get(0))).containsExactly("It is closed.");
+    }
+
+    @Test
     void what_makes_no_sense_is_no_procedure() {
         Procedure.Step look = new Procedure.Step("Look.", false);
         assertThatThrownBy(() -> new Procedure("a", 0, "A", Procedure.Of.ALL, List.of()))

@@ -33,6 +33,9 @@ public final class DoorstepModel implements AutoCloseable {
     private final EventIntake.Subscription subscription;
     private Set<DoorId> doors = Set.of();
     private boolean pinned;
+    /** How many came since it was pinned. */
+    private int since;
+
     private boolean arrivedSeen;
     private Instant askedAt = Instant.EPOCH;
 
@@ -75,6 +78,7 @@ public final class DoorstepModel implements AutoCloseable {
     public void pin(Event badge) {
         if (isBadge(badge)) {
             pinned = true;
+            since = 0;
             event.set(Optional.of(badge));
         }
     }
@@ -88,11 +92,17 @@ public final class DoorstepModel implements AutoCloseable {
         return pinned;
     }
 
+    /** How many came since somebody was pinned here. */
+    public int since() {
+        return pinned ? since : 0;
+    }
+
     private void takeArrived() {
         Event next;
         Event newest = null;
         while ((next = arrived.poll()) != null) {
             if (isRecent(next) && doors.contains(next.door().orElseThrow())) {
+                since++;
                 newest = next;
             }
         }

@@ -249,6 +249,12 @@ public final class Doorstep extends VBox {
         enrolled.tick();
         atDoor.tick();
         boolean pinned = desk.doorstep().pinned() && card.isVisible();
+        if (pinned) {
+            String words = TEXTS.say("follow-since", desk.doorstep().since());
+            if (!words.equals(follow.getText())) {
+                follow.setText(words);
+            }
+        }
         follow.setVisible(pinned);
         follow.setManaged(pinned);
     }

@@ -18,6 +18,7 @@ import javafx.scene.control.MenuButton;
 import javafx.scene.control.MenuItem;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextField;
+import javafx.scene.control.Tooltip;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -121,7 +122,7 @@ public final class ProceduresPage extends BorderPane {
         HBox.setHgrow(wide, Priority.ALWAYS);
         Button add = new Button(TEXTS.say("add-step"));
         add.setOnAction(e -> {
-            stepRows.add(new StepRow("", false));
+            stepRows.add(new StepRow("", false, false));
             fillSteps();
             stepRows.get(stepRows.size() - 1).text.requestFocus();
         });
@@ -200,7 +201,9 @@ public final class ProceduresPage extends BorderPane {
         said.setText("");
         name.setText(ProcedureWords.name(procedure));
         stepRows.clear();
-        procedure.steps().forEach(s -> stepRows.add(new StepRow(ProcedureWords.step(procedure, s), s.required())));
+        procedure
+                .steps()
+                .forEach(s -> stepRows.add(new StepRow(ProcedureWords.step(procedure, s), s.required(), s.onceOver())));
         fillSteps();
         fillFor();
         boolean may = procedures().mayChange();
@@ -316,7 +319,7 @@ public final class ProceduresPage extends BorderPane {
                             .map(Procedure.Step::text)
                             .findFirst()
                             .orElse(text);
-                    all.add(new Procedure.Step(kept, row.required.isSelected()));
+                    all.add(new Procedure.Step(kept, row.required.isSelected(), row.onceOver.isSelected()));
                 }
             }
             String called = before.filter(
@@ -394,10 +397,13 @@ public final class ProceduresPage extends BorderPane {
     private final class StepRow {
         private final TextField text = new TextField();
         private final CheckBox required = new CheckBox(TEXTS.say("must"));
+        private final CheckBox onceOver = new CheckBox(TEXTS.say("once-over"));
         private final Label number = new Label();
         private final HBox row;
 
-        StepRow(String words, boolean must) {
+        StepRow(String words, boolean must, boolean over) {
+            onceOver.setSelected(over);
+            onceOver.setTooltip(new Tooltip(TEXTS.say("once-over-tip")));
             text.setText(words);
             text.setAccessibleText(TEXTS.say("step"));
             HBox.setHgrow(text, Priority.ALWAYS);
@@ -417,10 +423,10 @@ public final class ProceduresPage extends BorderPane {
                 stepRows.remove(this);
                 fillSteps();
             });
-            for (Region part : List.of(required, up, off)) {
+            for (Region part : List.of(required, onceOver, up, off)) {
                 part.setMinWidth(Region.USE_PREF_SIZE);
             }
-            row = new HBox(8, number, text, required, up, off);
+            row = new HBox(8, number, text, required, onceOver, up, off);
             row.setAlignment(Pos.CENTER_LEFT);
         }
 

@@ -37,7 +37,8 @@ public final class StepsPart extends VBox {
         boolean same = now.equals(procedure)
                 && shown.map(Alarm::ticks).equals(Optional.of(alarm.ticks()))
                 && shown.map(Alarm::id).equals(Optional.of(alarm.id()))
-                && shown.map(Alarm::open).equals(Optional.of(alarm.open()));
+                && shown.map(Alarm::open).equals(Optional.of(alarm.open()))
+                && shown.map(Alarm::condition).equals(Optional.of(alarm.condition()));
         shown = Optional.of(alarm);
         procedure = now;
         setVisible(now.isPresent());
@@ -57,11 +58,13 @@ public final class StepsPart extends VBox {
         Optional<Alarm.Tick> done =
                 alarm.ticks().stream().filter(t -> t.step().equals(step.text())).findFirst();
         String words = ProcedureWords.step(of, step);
-        CheckBox box = new CheckBox(step.required() ? TEXTS.say("required", words) : words);
+        boolean waits = step.onceOver() && alarm.condition() == Alarm.Condition.ON && done.isEmpty();
+        String asked = step.required() ? TEXTS.say("required", words) : words;
+        CheckBox box = new CheckBox(waits ? TEXTS.say("once-over-step", asked) : asked);
         box.setWrapText(true);
         box.setMinHeight(Region.USE_PREF_SIZE);
         box.setSelected(done.isPresent());
-        box.setDisable(!alarm.open());
+        box.setDisable(!alarm.open() || waits);
         box.setOnAction(e -> {
             boolean now = box.isSelected();
             // It is ticked once it is stored.

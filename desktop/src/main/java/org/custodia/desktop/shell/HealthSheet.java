@@ -17,6 +17,7 @@ import org.custodia.core.mishap.Mishaps;
 import org.custodia.desktop.control.FileQuestion;
 import org.custodia.desktop.control.ScrollKeys;
 import org.custodia.desktop.desk.Desk;
+import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.words.ClockWords;
 
@@ -38,6 +39,8 @@ final class HealthSheet extends VBox {
         Label title = new Label(TEXTS.say("health"));
         title.getStyleClass().add("title");
         VBox all = new VBox(4);
+        desk.services().trouble().get().ifPresent(t -> all.getChildren()
+                .addAll(heading("health-trouble"), text(SayingWords.of(t))));
         all.getChildren().addAll(heading("health-links"), text(links.details()));
         if (!clocks.details().isBlank()) {
             all.getChildren().addAll(heading("health-clocks"), text(clocks.details()));
@@ -66,7 +69,8 @@ final class HealthSheet extends VBox {
         saved.getStyleClass().add("secondary");
         HBox.setHgrow(saved, Priority.ALWAYS);
         saved.setMaxWidth(Double.MAX_VALUE);
-        HBox end = new HBox(10, save, saved, done);
+        // What does nothing has the focus at first.
+        HBox end = new HBox(10, done, saved, save);
         end.setAlignment(Pos.CENTER_LEFT);
         setMinHeight(0);
         getChildren().addAll(title, rows, end);
