@@ -195,13 +195,14 @@ public final class AlarmDesk implements AutoCloseable {
     }
 
     /**
-     * Those that were raised in a period where the operator handles alarms, as they stand by now, the newest first.
+     * Those that were raised in a period, or called again in it, where the operator handles alarms, as they stand by now, the newest
+     * first.
      *
      * @throws EventLogException if the log cannot be read
      */
     public List<Alarm> raised(Instant from, Instant to, Actor actor) {
         return new AlarmHistory(log)
-                .raised(from, to, clock.instant(), new Cancellation()).stream()
+                .called(from, to, clock.instant(), new Cancellation()).stream()
                         .filter(a -> sees(a, actor))
                         .toList();
     }

@@ -63,6 +63,29 @@ final class AlarmHistory {
         return all;
     }
 
+    /**
+     * Those that were raised in a period, or raised before and called again in it, as they stand by now, the newest first.
+     *
+     * @param now up to when it is told what became of them
+     */
+    List<Alarm> called(Instant from, Instant to, Instant now, Cancellation cancellation) {
+        AlarmBook book = AlarmBook.ofAll();
+        Instant end = now.isAfter(to) ? now : to;
+        facts(from.minus(OPEN_AT_MOST), end.plusSeconds(1), cancellation).forEach(book::take);
+        List<Alarm> all = new ArrayList<>(book.open());
+        all.addAll(book.finished());
+        all.removeIf(a -> a.calls().stream().noneMatch(t -> within(t, from, to))
+                && !within(a.origin().raised(), from, to));
+        all.sort(Comparator.comparing((Alarm a) -> a.origin().raised())
+                .thenComparing(a -> a.origin().position())
+                .reversed());
+        return all;
+    }
+
+    private static boolean within(Instant at, Instant from, Instant to) {
+        return !at.isBefore(from) && at.isBefore(to);
+    }
+
     /** Those that were not finished at an instant, as they stood then, the most urgent first. */
     List<Alarm> openAt(Instant at, Cancellation cancellation) {
         AlarmBook book = AlarmBook.ofAll();

@@ -328,6 +328,24 @@ class RuleDeskTest {
         assertThat(alarms.raised(at(150), at(200), IV)).isEmpty();
     }
 
+    @Test
+    void an_alarm_that_calls_again_in_a_period_belongs_to_it_also_where_it_was_raised_before() {
+        log.store(make.event(Kinds.FORCED, VAULT, 101).build());
+        soon().until(() -> open_().equals(List.of("forced")));
+        now = at(110);
+        Alarm forced = alarms.open(IV).get(0);
+        alarms.acknowledge(List.of(seen(forced.id())), IV).join();
+        log.store(make.event(Kinds.CLOSED, VAULT, 120).build());
+        soon().until(() -> alarms.open(IV).get(0).condition() == Alarm.Condition.ENDED);
+        now = at(5_000);
+        assertThat(alarms.raised(at(4_000), at(6_000), IV)).isEmpty();
+        log.store(make.event(Kinds.FORCED, VAULT, 5_000).build());
+        soon().until(() -> alarms.open(IV).get(0).times() == 2);
+        assertThat(alarms.raised(at(4_000), at(6_000), IV)).singleElement().satisfies(a -> assertThat(a.id())
+                .isEqualTo(forced.id()));
+        assertThat(alarms.raised(at(200), at(4_000), IV)).isEmpty();
+    }
+
     private List<String> problems(Rule rule) {
         return desk.problems(rule).stream().map(Saying::code).toList();
     }

@@ -221,7 +221,9 @@ final class AlarmPart extends VBox {
     }
 
     private void ofThis(java.util.function.Consumer<Alarm> use) {
-        alarm.filter(Alarm::open).ifPresent(use);
+        if (desk.moment().get().isLive()) {
+            alarm.filter(Alarm::open).ifPresent(use);
+        }
     }
 
     private void act(Supplier<?> what) {
@@ -542,12 +544,14 @@ final class AlarmPart extends VBox {
         Instant at = desk.shown();
         sentence.setText(words.sentence(a, at));
         Alarm.State state = a.state(at);
-        boolean open = a.open();
-        acknowledge.setDisable(state != Alarm.State.NEW);
+        // Looking back it stands as it stood then, and nothing can be done about that any more.
+        boolean live = desk.moment().get().isLive();
+        boolean open = a.open() && live;
+        acknowledge.setDisable(!live || state != Alarm.State.NEW);
         take.setDisable(!open);
         take.setText(TEXTS.say(mine(a) ? "yours" : "take-key"));
         shelve.setDisable(!open);
-        back.setDisable(state != Alarm.State.SHELVED);
+        back.setDisable(!live || state != Alarm.State.SHELVED);
         finish.setDisable(!open);
         text.setDisable(!open);
         then.tick(at);

@@ -258,6 +258,12 @@ public final class AlarmsView extends BorderPane implements MainView {
             queue.getSelectionModel().select(0);
         } else if (same.isPresent()) {
             part.show(same);
+        } else if (shown.isPresent() && !live) {
+            // An alarm of now is not shown beside what was open then.
+            part.show(Optional.empty());
+            if (!now.isEmpty()) {
+                queue.getSelectionModel().select(0);
+            }
         } else if (shown.isPresent()) {
             part.gone();
             if (!now.isEmpty() && selected.isEmpty()) {
