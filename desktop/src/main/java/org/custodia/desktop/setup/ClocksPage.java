@@ -276,7 +276,7 @@ final class ClocksPage extends ScrollPane {
             double low = lag.lag().low().toMillis() / 1_000.0;
             double high = lag.lag().high().toMillis() / 1_000.0;
             Label label = new Label(TEXTS.say(
-                    "lag-" + lag.agreement().name().toLowerCase(Locale.ROOT),
+                    "lag." + lag.agreement().name().toLowerCase(Locale.ROOT),
                     name(lag.recorder()),
                     name(lag.access()),
                     lag.lag().lag().toMillis() / 1_000.0,
