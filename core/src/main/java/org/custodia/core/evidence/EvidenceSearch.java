@@ -19,6 +19,8 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
@@ -230,13 +232,13 @@ public final class EvidenceSearch implements AutoCloseable {
     /** How much later than doors cameras show what they see, where that was found. */
     private final Map<CameraId, Duration> late = new HashMap<>();
 
-    private final Map<DoorId, List<CameraId>> leads = new HashMap<>();
+    private final Map<DoorId, List<CameraId>> leads = new ConcurrentHashMap<>();
     /** Pairs of which it was once tried whether their camera is late. */
     private final Set<Couple> unclearOnes = new HashSet<>();
 
-    private final Set<CameraId> led = new HashSet<>();
+    private final Set<CameraId> led = ConcurrentHashMap.newKeySet();
     private Optional<Sweep> sweep = Optional.empty();
-    private final Set<DoorId> swept = new HashSet<>();
+    private final Set<DoorId> swept = ConcurrentHashMap.newKeySet();
     private final Thread thread;
     private Optional<DoorId> now = Optional.empty();
     private boolean paused;
@@ -321,12 +323,15 @@ public final class EvidenceSearch implements AutoCloseable {
             cameras = 0;
             ofCameras = 0;
             stills = 0;
+            nanosBusy = 0;
         }
         for (DoorId door : doors) {
             if (!waiting.contains(door) && !now.equals(Optional.of(door))) {
                 waiting.add(door);
                 ofDoors++;
                 swept.remove(door);
+                // Its cameras may show something else by now.
+                Optional.ofNullable(leads.remove(door)).ifPresent(led::removeAll);
                 evidence.forget(door);
                 put(door, Outcome.WAITING, 0, 0, 0);
             }
@@ -539,6 +544,7 @@ public final class EvidenceSearch implements AutoCloseable {
                 couple.ifPresent(c -> lately.settle(c.door(), 1));
                 synchronized (this) {
                     now = Optional.empty();
+                    began = 0;
                     if (door.isPresent()) {
                         done++;
                         perDoor.took(stills - before);
@@ -627,7 +633,7 @@ public final class EvidenceSearch implements AutoCloseable {
     }
 
     private void take(Sweep.Lead lead) {
-        leads.computeIfAbsent(lead.door(), d -> new ArrayList<>()).add(lead.camera());
+        leads.computeIfAbsent(lead.door(), d -> new CopyOnWriteArrayList<>()).add(lead.camera());
         led.add(lead.camera());
         if (!lead.lag().isZero()) {
             synchronized (this) {
@@ -870,7 +876,7 @@ public final class EvidenceSearch implements AutoCloseable {
         private void late(List<List<Camera>> tiers) throws InterruptedException {
             List<Camera> some = tiers.stream()
                     .flatMap(List::stream)
-                    .filter(c -> lag(c.id()).isZero() && !led.contains(c.id()))
+                    .filter(c -> !led.contains(c.id()))
                     .limit(MOST_LATE)
                     .toList();
             for (Camera camera : some) {
@@ -887,7 +893,12 @@ public final class EvidenceSearch implements AutoCloseable {
 
         /** Whether something moves in a camera's picture so much later, or sooner, than the door at two openings. */
         private boolean seemsLate(Camera camera) throws InterruptedException {
-            for (Duration lag : Sweep.LAGS) {
+            List<Duration> lags = new ArrayList<>(Sweep.LAGS);
+            if (!lag(camera.id()).isZero()) {
+                // It was late once, and may not be any more.
+                lags.add(Duration.ZERO);
+            }
+            for (Duration lag : lags) {
                 int moved = 0;
                 for (KnownOpening opening : known.subList(0, Math.min(2, known.size()))) {
                     Instant[] at = Film.instants(opening.at().plus(lag));

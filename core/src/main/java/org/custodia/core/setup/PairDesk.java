@@ -617,6 +617,10 @@ public final class PairDesk implements AutoCloseable {
         Map<String, List<EvidenceSearch.Measured>> by = new TreeMap<>();
         Map<String, Between> names = new TreeMap<>();
         for (EvidenceSearch.Measured m : evidence.measured()) {
+            if (m.to().isBefore(m.when().minus(EACH))) {
+                // It is about the time before the clock was measured.
+                continue;
+            }
             Optional<Pairing> pair = model.pairings(m.door()).stream()
                     .filter(p -> p.camera().equals(m.camera()))
                     .findFirst();

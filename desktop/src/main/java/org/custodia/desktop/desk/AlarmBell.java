@@ -11,7 +11,6 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.RejectedExecutionException;
 import java.util.concurrent.atomic.AtomicBoolean;
-import javafx.application.Platform;
 import org.custodia.core.alarm.Alarm;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.Priority;
@@ -33,24 +32,24 @@ public final class AlarmBell implements AutoCloseable {
 
     private final Speaker speaker;
     private final Settings settings;
-    private final Runnable cannot;
     private final ExecutorService player = Executors.newSingleThreadExecutor(Threads.factory("alarm sound"));
     private final AtomicBoolean playing = new AtomicBoolean();
     private Set<Rung> known = Set.of();
     private Instant last = Instant.MIN;
     private Optional<Instant> mutedUntil = Optional.empty();
-    private boolean told;
+    private volatile boolean silent;
 
     /** One that was heard; when it calls anew it is another. */
     private record Rung(EventKey alarm, Instant since, int step) {}
 
-    /**
-     * @param cannot told once that this machine plays no sound
-     */
-    AlarmBell(Speaker speaker, Settings settings, Runnable cannot) {
+    AlarmBell(Speaker speaker, Settings settings) {
         this.speaker = speaker;
         this.settings = settings;
-        this.cannot = cannot;
+    }
+
+    /** Whether this machine played no sound when it was last tried. */
+    public boolean silent() {
+        return silent;
     }
 
     /** How loud, from 0 to 100. */
@@ -135,21 +134,15 @@ public final class AlarmBell implements AutoCloseable {
             player.execute(() -> {
                 try {
                     speaker.play(Tones.of(priority, Math.min(1, volume / 100.0 * (1 + 0.5 * steps))), Tones.RATE);
+                    silent = false;
                 } catch (IOException e) {
-                    Platform.runLater(this::cannot);
+                    silent = true;
                 } finally {
                     playing.set(false);
                 }
             });
         } catch (RejectedExecutionException e) {
             playing.set(false);
-        }
-    }
-
-    private void cannot() {
-        if (!told) {
-            told = true;
-            cannot.run();
         }
     }
 

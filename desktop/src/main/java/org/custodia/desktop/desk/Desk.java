@@ -61,7 +61,7 @@ public final class Desk implements AutoCloseable {
         this.zone = new ReadOnlyObjectWrapper<>(zoneOfMostDoors());
         this.live = new LiveDoors(services);
         this.alarms = new LiveAlarms(services);
-        this.bell = new AlarmBell(services.outside().speaker(), settings, () -> notices.note(TEXTS.say("no-sound")));
+        this.bell = new AlarmBell(services.outside().speaker(), settings);
         this.commands = new DoorCommands(services);
         this.doorstep = new DoorstepModel(this);
     }

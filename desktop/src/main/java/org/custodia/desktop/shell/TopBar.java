@@ -37,6 +37,7 @@ final class TopBar extends HBox {
     private final Label clock = new Label();
     private final Label date = new Label();
     private final Label muted = new Label();
+    private final Tooltip mutedTip = new Tooltip();
     private final PriorityMark linkMark;
     private final Button linkWords = new Button();
     private final Label clockWords = new Label();
@@ -146,9 +147,16 @@ final class TopBar extends HBox {
         Labels.set(clockWords, clocks.words());
         clockTip.setText(clocks.details().strip());
         Optional<Instant> silent = desk.bell().mutedUntil(now);
-        muted.setVisible(silent.isPresent());
-        muted.setManaged(silent.isPresent());
-        silent.ifPresent(t -> Labels.set(muted, TEXTS.say("no-sound-until", ClockWords.minute(t, zone))));
+        boolean noSound = desk.bell().silent();
+        muted.setVisible(noSound || silent.isPresent());
+        muted.setManaged(muted.isVisible());
+        mutedTip.setText(TEXTS.say("no-sound-tip"));
+        muted.setTooltip(noSound ? mutedTip : null);
+        if (noSound) {
+            Labels.set(muted, TEXTS.say("no-sound"));
+        } else {
+            silent.ifPresent(t -> Labels.set(muted, TEXTS.say("no-sound-until", ClockWords.minute(t, zone))));
+        }
         fit();
         boolean never = unreadAsked.equals(Instant.MIN);
         if (never || Duration.between(unreadAsked, now).compareTo(COUNT_UNREAD_EVERY) > 0) {

@@ -117,8 +117,12 @@ class SayingWordsTest {
     void numbers_are_counted_or_named() {
         assertThat(SayingWords.of(Saying.of("link.counts-again", 12_345, 23_456)))
                 .contains("event 12345", "reached 23456");
-        assertThat(SayingWords.of(Saying.of("mishap.times", "stills", 1))).endsWith("stumbled: stills");
-        assertThat(SayingWords.of(Saying.of("mishap.times", "stills", 3))).endsWith("stills, 3 times");
+        assertThat(SayingWords.of(Saying.of("alarm.steps-left", 1, "Look.")))
+                .startsWith("One step has")
+                .endsWith("Look.");
+        assertThat(SayingWords.of(Saying.of("alarm.steps-left", 3, "Look.")))
+                .startsWith("3 steps have")
+                .endsWith("Look.");
         assertThat(SayingWords.of(Saying.of("link.records-left-out", 1, Saying.of("inventory.door-id"))))
                 .isEqualTo("1 record of what it has cannot be read and is left out; the first: a door without an id");
     }
