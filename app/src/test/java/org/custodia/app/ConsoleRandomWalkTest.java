@@ -10,13 +10,16 @@ import java.util.Random;
 import org.custodia.core.link.LinkStatus;
 import org.junit.jupiter.api.Test;
 
-/** Two minutes of pressing whatever there is; {@code ./custodia bench walk} does it for an hour. */
+/**
+ * Two minutes of pressing whatever there is, by the same decisions each time; {@code ./custodia bench walk} does it for an hour by
+ * others.
+ */
 class ConsoleRandomWalkTest extends ConsoleFixture {
     private static final Duration TIME = Duration.ofSeconds(Integer.getInteger("walk.seconds", 120));
 
     @Test
     void whatever_is_pressed_nothing_stumbles_and_nothing_hangs() {
-        long seed = Long.getLong("walk.seed", new Random().nextLong());
+        long seed = Long.getLong("walk.seed", 1);
         System.out.println("walks with seed " + seed);
         RandomWalk walk =
                 new RandomWalk(fx(() -> (javafx.stage.Stage) window.scene().getWindow()), seed, this::happen);

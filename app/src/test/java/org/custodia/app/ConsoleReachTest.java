@@ -127,7 +127,7 @@ class ConsoleReachTest extends ConsoleFixture {
                 }
                 case "changes" -> {
                     setup("Changes");
-                    Rig.await().until(() -> shows(".empty", "No connection, pair"));
+                    Rig.await().until(() -> shows(".empty", "Nothing was changed by hand"));
                 }
                 case "pairs" -> {
                     setup("Pairs");
