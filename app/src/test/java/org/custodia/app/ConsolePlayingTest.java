@@ -110,12 +110,15 @@ class ConsolePlayingTest extends ConsoleFixture {
         focus("Vault ante-room");
         robot.type(KeyCode.ENTER);
         Rig.await().until(() -> shows(".deck .muted", "Vault ante-room"));
-        Rig.await()
-                .until(() -> fx(() -> {
-                    Bounds view = onScreen(all(".strips").iterator().next());
-                    Bounds deck = onScreen(all(".deck").iterator().next());
-                    return deck.getMinY() >= view.getMinY() && deck.getMaxY() <= view.getMaxY() + 1;
-                }));
+        Rig.await().until(this::deckIsInViewWhole);
+    }
+
+    private boolean deckIsInViewWhole() {
+        return fx(() -> {
+            Bounds view = onScreen(all(".strips").iterator().next());
+            Bounds deck = onScreen(all(".deck").iterator().next());
+            return deck.getMinY() >= view.getMinY() && deck.getMaxY() <= view.getMaxY() + 1;
+        });
     }
 
     private static Bounds onScreen(Node node) {
@@ -130,6 +133,7 @@ class ConsolePlayingTest extends ConsoleFixture {
         robot.type(KeyCode.ENTER);
         Rig.await().until(() -> shows(".deck .muted", "Loading bay"));
         assertThat(all(".deck")).hasSize(1);
+        Rig.await().until(this::deckIsInViewWhole);
         robot.clickOn(button("Stop playing"));
         Rig.await().until(() -> all(".deck").isEmpty());
     }

@@ -202,11 +202,11 @@ class ConsoleRoomTest extends ConsoleFixture {
             model().watch(rig.hub.sites().get().doors().stream().map(Door::id).toList());
             return null;
         });
-        Rig.await().until(() -> whollyInView() >= 4);
+        Rig.await().until(() -> whollyInView() >= 3);
         List<WeakReference<Node>> seen = new ArrayList<>(refs());
         for (double share : new double[] {0.3, 0.6, 1, 0.6}) {
             scrollTo(share);
-            Rig.await().until(() -> whollyInView() >= 4);
+            Rig.await().until(() -> whollyInView() >= 3);
             seen.addAll(refs());
         }
         // The toolkit keeps what had the pointer or the focus last.

@@ -7,7 +7,7 @@ import org.custodia.desktop.text.Texts;
 /** How much room a strip takes. All lengths are in pixels at a text scale of 100. */
 public enum StripSize {
     /** State and ticks with small faces, and who came last in place of the picture: for many doors. */
-    SMALL(48, 278, 28, 36, 6, false),
+    SMALL(46, 278, 28, 36, 6, false),
     MIDDLE(122, 198, 54, 88, 8, true),
     /** Larger faces and pictures: for few doors on a large screen. */
     LARGE(184, 226, 112, 132, 10, true);
