@@ -406,6 +406,8 @@ public final class AlarmDesk implements AutoCloseable {
                 .orElseThrow(() -> new AlarmException(Saying.of("alarm.no-such-step")));
         boolean tooSoon = done
                 && alarm.condition() == Alarm.Condition.ON
+                // Out of reach nobody here knows whether it is over; whoever is there may.
+                && known.inReach(alarm.origin().cause().system())
                 && procedure.steps().stream().anyMatch(s -> s.text().equals(step) && s.onceOver());
         if (tooSoon) {
             throw new AlarmException(Saying.of("alarm.still-so"));

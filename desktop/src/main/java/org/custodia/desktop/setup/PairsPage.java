@@ -19,6 +19,7 @@ import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
 import javafx.scene.layout.BorderPane;
+import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
@@ -63,7 +64,7 @@ final class PairsPage extends BorderPane {
         search.setAccessibleText(TEXTS.say("find-door"));
         search.textProperty().bindBidirectional(pairs.search());
         search.setOnAction(e -> pairs.doors().stream().findFirst().ifPresent(this::turn));
-        HBox.setHgrow(search, Priority.ALWAYS);
+        search.setPrefColumnCount(11);
         shows = new Segments<>(PairsModel.Show.class, pairs.show());
         lookForAll.setMinWidth(Region.USE_PREF_SIZE);
         lookForAll.setTooltip(new Tooltip(TEXTS.say("look-for-all-tip")));
@@ -75,7 +76,8 @@ final class PairsPage extends BorderPane {
         takeSure.setMinWidth(Region.USE_PREF_SIZE);
         takeSure.setTooltip(new Tooltip(TEXTS.say("take-sure-tip")));
         takeSure.setOnAction(e -> takeSure());
-        HBox first = new HBox(10, search, shows, lookForAll, takeSure, check);
+        // Where the text is large it takes two lines.
+        FlowPane first = new FlowPane(10, 8, search, shows, lookForAll, takeSure, check);
         first.setAlignment(Pos.CENTER_LEFT);
         progress.setMinWidth(0);
         for (Button b : List.of(pause, stop)) {
