@@ -14,9 +14,8 @@ import org.custodia.core.footage.ClockBook.Estimate;
 import org.custodia.core.site.SystemId;
 
 /**
- * Mends what is known of a recorder's clock before anybody measured it, by how much later than doors its pictures were then. One
- * camera may be late by itself, so either two say the same, or what one says lies within what was known. Safe for use by several
- * threads.
+ * Corrects a recorder's clock for the time before its first measurement, by the lag between door contacts and pictures. A single
+ * camera can be late by itself, so two cameras have to agree. Safe for use by several threads.
  */
 public final class ClockMender {
     /** A span before the first measurement matters for so long after it. */
@@ -29,14 +28,14 @@ public final class ClockMender {
     private final Map<SystemId, List<Measured>> told = new HashMap<>();
 
     /**
-     * @param keep keeps what follows for later runs
+     * @param keep saves the correction for later runs
      */
     public ClockMender(ClockBook clocks, Consumer<Estimate> keep) {
         this.clocks = clocks;
         this.keep = keep;
     }
 
-    /** Until when nobody had measured a recorder's clock, where that is not long ago. */
+    /** The first measurement of a recorder's clock; empty if there is none, or if it was long ago. */
     public Optional<Instant> unmeasured(SystemId recorder, Instant now) {
         return clocks.firstMeasured(recorder).filter(first -> first.isAfter(now.minus(MATTERS)));
     }
@@ -55,15 +54,12 @@ public final class ClockMender {
         PictureLag.Lag lag = measured.lag().get();
         Instant at = measured.from()
                 .plus(Duration.between(measured.from(), measured.to()).dividedBy(2));
-        boolean within = clocks.estimate(recorder, at)
-                .filter(e -> lag.lag().abs().compareTo(e.uncertainty()) <= 0)
-                .isPresent();
         boolean agreed = all.stream()
                 .filter(m -> !m.camera().equals(measured.camera()))
                 .map(m -> m.lag().orElseThrow())
                 .anyMatch(l -> l.low().compareTo(lag.high().plus(BLUR)) <= 0
                         && lag.low().compareTo(l.high().plus(BLUR)) <= 0);
-        if (within || agreed) {
+        if (agreed) {
             Duration half = lag.high().minus(lag.low()).dividedBy(2).plus(BLUR);
             clocks.seen(recorder, at, lag.lag(), half).ifPresent(keep);
         }

@@ -1062,7 +1062,7 @@ public final class EvidenceSearch implements AutoCloseable {
             if (before.isPresent() && now.isPresent()) {
                 evidence.quiet(camera.id(), before.get(), now.get());
             }
-            before = now.or(() -> Optional.empty());
+            before = now;
         }
     }
 
