@@ -176,7 +176,9 @@ public record Alarm(
         /** It was over as soon as it happened. */
         MOMENT,
         /** It may be so or not: the rule that would find out is gone, switched off or watches something else by now. */
-        UNWATCHED
+        UNWATCHED,
+        /** It was not so: an event that was stored later contradicts what the alarm was raised for. */
+        CONTRADICTED
     }
 
     /** How far it has been dealt with. */
@@ -277,7 +279,7 @@ public record Alarm(
 
     /** Whether what it was about was over, as far as anybody watched. */
     boolean over() {
-        return condition == Condition.ENDED || condition == Condition.UNWATCHED;
+        return condition == Condition.ENDED || condition == Condition.UNWATCHED || condition == Condition.CONTRADICTED;
     }
 
     /** Whether what happens at an instant is new: the condition was over, or nothing happened for {@link #QUIET}. */
@@ -321,15 +323,23 @@ public record Alarm(
      * It happened again, and may call for that.
      *
      * @param since when what was counted together began
+     * @param begins the condition where it was over before
      */
-    Alarm again(EventKey cause, Subject subject, Optional<PersonId> person, Instant at, Instant since, Instant told) {
+    Alarm again(
+            EventKey cause,
+            Subject subject,
+            Optional<PersonId> person,
+            Instant at,
+            Instant since,
+            Instant told,
+            Condition begins) {
         boolean anew = over();
         boolean calls = callsIfAgain(at, told);
         Occurrence now =
                 new Occurrence(times + 1, cause, subject, person, at, isFresh(at) ? times + 1 : newest.latestFresh());
         return new Alarm(
                 since.isBefore(origin.since()) ? origin.since(since) : origin,
-                anew ? Condition.ON : condition,
+                anew ? begins : condition,
                 times + 1,
                 at.isAfter(latest) ? at : latest,
                 now,
@@ -353,8 +363,14 @@ public record Alarm(
         return condition(Condition.UNWATCHED);
     }
 
+    /** What it was raised for last was not so, by an event that was stored later. */
+    Alarm contradicted() {
+        return condition(Condition.CONTRADICTED);
+    }
+
     private Alarm condition(Condition now) {
-        return condition == Condition.ON
+        boolean changes = condition == Condition.ON || now == Condition.CONTRADICTED;
+        return changes
                 ? new Alarm(
                         origin,
                         now,

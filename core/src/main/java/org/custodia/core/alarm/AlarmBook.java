@@ -41,6 +41,8 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
 
     /** The detail of the fact that a condition is watched no more, since its rule is gone. */
     static final String UNWATCHED = "unwatched";
+    /** The detail of an ending by which an event that was stored later contradicts what the alarm was raised for. */
+    static final String CONTRADICTED = "contradicted";
     /** The detail of an act that says how many occurrences of the alarm its operator saw. */
     static final String SEEN = "seen";
     /** Finished alarms held in memory; the log has all. */
@@ -55,6 +57,7 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
     private final Map<EventKey, Alarm> open = new LinkedHashMap<>();
     private final Map<Topic, EventKey> byTopic = new HashMap<>();
     private final Map<Place, Set<EventKey>> byPlace = new HashMap<>();
+    private final Map<String, Set<EventKey>> byRule = new HashMap<>();
     private final Map<EventKey, Alarm> finished;
     /** By which events rules have found something already, so that nothing is raised twice. */
     private final Map<Found, Boolean> found = bounded(MOST_FOUND);
@@ -170,6 +173,8 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
         open.put(alarm.id(), alarm);
         byTopic.put(alarm.origin().topic(), alarm.id());
         byPlace.computeIfAbsent(Place.of(alarm), p -> new LinkedHashSet<>()).add(alarm.id());
+        byRule.computeIfAbsent(alarm.origin().rule(), r -> new LinkedHashSet<>())
+                .add(alarm.id());
     }
 
     private void putUnseen(Unseen one) {
@@ -221,10 +226,8 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
             forgetCauses(after.id());
             open.remove(after.id());
             byTopic.remove(after.origin().topic(), after.id());
-            byPlace.computeIfPresent(Place.of(after), (p, ids) -> {
-                ids.remove(after.id());
-                return ids.isEmpty() ? null : ids;
-            });
+            remove(byPlace, Place.of(after), after.id());
+            remove(byRule, after.origin().rule(), after.id());
             finished.put(after.id(), after);
             if (after.newest().number() > seen(fact, after)) {
                 putUnseen(new Unseen(after.origin(), after.newest()));
@@ -233,6 +236,13 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
             open.put(after.id(), after);
         }
         return Optional.of(after);
+    }
+
+    private static <K> void remove(Map<K, Set<EventKey>> index, K key, EventKey alarm) {
+        index.computeIfPresent(key, (k, ids) -> {
+            ids.remove(alarm);
+            return ids.isEmpty() ? null : ids;
+        });
     }
 
     /** An occurrence was to join an alarm that was finished just before. */
@@ -302,7 +312,8 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
                 fact.person(),
                 fact.detail("at").map(Instant::parse).orElse(since),
                 since,
-                fact.time());
+                fact.time(),
+                fact.detail("condition").map(Alarm.Condition::valueOf).orElse(Alarm.Condition.ON));
     }
 
     private Alarm after(Alarm a, Event fact) {
@@ -317,7 +328,9 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
                         found.put(new Found(a.origin().rule(), again.newest().cause()), true) != null;
                 return twice ? a : again;
             } else if (kind.equals(Kinds.ALARM_ENDED)) {
-                return fact.detail(UNWATCHED).isPresent() ? a.unwatched() : a.ended();
+                return fact.detail(UNWATCHED).isPresent()
+                        ? a.unwatched()
+                        : fact.detail(CONTRADICTED).isPresent() ? a.contradicted() : a.ended();
             } else if (kind.equals(Kinds.ALARM_ACKNOWLEDGED)) {
                 return a.acknowledged(by, seen(fact, a));
             } else if (kind.equals(Kinds.ALARM_TAKEN)) {
@@ -432,6 +445,11 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
         return byPlace.getOrDefault(new Place(rule, subject), Set.of()).stream()
                 .map(open::get)
                 .toList();
+    }
+
+    /** The open alarms of a rule. */
+    synchronized List<Alarm> openOfRule(String rule) {
+        return byRule.getOrDefault(rule, Set.of()).stream().map(open::get).toList();
     }
 
     /** Whether a rule has found something by an event already. */

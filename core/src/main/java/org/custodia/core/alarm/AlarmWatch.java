@@ -49,7 +49,7 @@ final class AlarmWatch implements AutoCloseable {
     private static final Set<EventKind> THERE = Set.of(Kinds.SEEN_THERE, Kinds.FINISHED_THERE);
     private static final int LONGEST_NAME = 200;
     private static final String SNAPSHOT = "rules";
-    private static final int SNAPSHOT_VERSION = 1;
+    static final int SNAPSHOT_VERSION = 2;
     private static final Duration SNAPSHOT_EVERY = Duration.ofSeconds(30);
     private static final int SNAPSHOT_AFTER = 5_000;
     /** Events that are evaluated again where there is no snapshot. */
@@ -509,7 +509,10 @@ final class AlarmWatch implements AutoCloseable {
     private void found(Detector.Finding finding) {
         boolean waits = finding instanceof Detector.Raised raised
                 ? writingTopics.contains(raised.topic())
-                : writingSubjects.contains(finding.subject());
+                : finding instanceof Detector.Ended
+                        ? writingSubjects.contains(finding.subject())
+                        : writingTopics.stream()
+                                .anyMatch(t -> t.rule().equals(finding.rule().id()));
         if (waits && pendingFindings.isEmpty()) {
             settle();
         }
@@ -520,6 +523,8 @@ final class AlarmWatch implements AutoCloseable {
             raise(raised);
         } else if (finding instanceof Detector.Ended ended) {
             end(ended);
+        } else if (finding instanceof Detector.Contradicted contradicted) {
+            contradict(contradicted);
         }
     }
 
@@ -567,6 +572,7 @@ final class AlarmWatch implements AutoCloseable {
                 .or(() -> known.personOf(r.cause()))
                 .ifPresent(fact::person);
         about(fact, r.subject())
+                .detail("condition", r.rule().endedBy().isEmpty() ? "MOMENT" : "ON")
                 .detail("about", r.subject().toString())
                 .detail("of", r.cause().key().text())
                 .detail("since", r.since().toString())
@@ -585,8 +591,7 @@ final class AlarmWatch implements AutoCloseable {
                 .detail("rule", rule.id())
                 .detail("rule-version", String.valueOf(rule.version()))
                 .detail("name", rule.name())
-                .detail("priority", rule.priority().name())
-                .detail("condition", rule.endedBy().isEmpty() ? "MOMENT" : "ON");
+                .detail("priority", rule.priority().name());
         if (!rule.then().forward()) {
             fact.detail("forward", "no");
         }
@@ -626,6 +631,27 @@ final class AlarmWatch implements AutoCloseable {
                                 .detail("alarm", alarm.id().text())
                                 .detail("of", e.by().key().text()),
                         () -> order(e.rule(), Rule.At.END, e.subject()));
+            }
+        }
+    }
+
+    /** What an alarm was raised for last was not so. It stays for an operator to see, and is over. */
+    private void contradict(Detector.Contradicted c) {
+        for (Alarm alarm : book.openOfRule(c.rule().id())) {
+            if (!alarm.over() && c.which().test(alarm)) {
+                later(
+                        c,
+                        tell(
+                                        about(
+                                                fact(Kinds.ALARM_ENDED, clock.instant()),
+                                                alarm.newest().subject()),
+                                        alarm,
+                                        alarm.call().number(),
+                                        c.rule().then().told(Rule.At.END))
+                                .detail("alarm", alarm.id().text())
+                                .detail("of", c.by().key().text())
+                                .detail(AlarmBook.CONTRADICTED, "yes"),
+                        () -> order(c.rule(), Rule.At.END, c.subject()));
             }
         }
     }

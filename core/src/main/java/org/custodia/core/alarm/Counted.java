@@ -13,6 +13,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.site.DoorId;
@@ -52,6 +53,12 @@ final class Counted<K> {
     /** What is stored of one course. */
     record Stored(List<Entry> entries, List<Instant> breaks) {
         static final Stored NOTHING = new Stored(List.of(), List.of());
+
+        /** The same where the count began anew once more. */
+        Stored brokenAt(Instant at) {
+            return new Stored(
+                    entries, Stream.concat(breaks.stream(), Stream.of(at)).toList());
+        }
     }
 
     /** Reads a course from the log. */
@@ -191,6 +198,24 @@ final class Counted<K> {
             course.breaks.add(at);
             course.forget();
         }
+    }
+
+    /** Something that was counted did not happen after all. */
+    void remove(K key, Entry entry) {
+        Course course = courses.get(key);
+        if (course != null) {
+            course.entries.remove(entry);
+        }
+    }
+
+    /** Whether a window is full with an entry, by all that is known. */
+    boolean isFull(K key, Entry last, Loader loader) {
+        Course course = courses.get(key);
+        if (course == null || !course.covers(last.at())) {
+            Instant from = last.at().minus(often.within());
+            course = new Course(from, loader.load(from, last.at()));
+        }
+        return course.full(last).isPresent();
     }
 
     /** One course as it is held. */

@@ -104,6 +104,13 @@ public final class Detector {
     /** A condition that has ended. */
     public record Ended(Rule rule, Subject subject, Event by) implements Finding {}
 
+    /**
+     * An event that contradicts what was found before it was stored, if something was.
+     *
+     * @param which the alarms whose newest occurrence it contradicts
+     */
+    public record Contradicted(Rule rule, Subject subject, Event by, Predicate<Alarm> which) implements Finding {}
+
     /** Something after which something else is to follow. */
     private record Awaited(Rule rule, Subject subject, Optional<Bearer> bearer, Event event, Instant until) {}
 
@@ -286,15 +293,48 @@ public final class Detector {
         List<Finding> found = new ArrayList<>(2);
         happened(new Happened(kind, event, event.time(), Subject.of(event)), found);
         if (all.watchesDoors && DoorWatch.looksAt(kind)) {
-            doors.take(event, (following, by, at) -> follows(following, by, at, found));
+            doors.take(event, derivedInto(found));
         }
         return found;
     }
 
-    private void follows(EventKind kind, Event by, Instant at, List<Finding> found) {
+    private DoorWatch.Listener derivedInto(List<Finding> found) {
+        return new DoorWatch.Listener() {
+            @Override
+            public void follows(EventKind kind, Event by, Instant at) {
+                happened(derived(kind, by, at), found);
+            }
+
+            @Override
+            public void contradicted(EventKind kind, Event by, Instant at, Event because) {
+                Happened h = derived(kind, by, at);
+                Index begins = rules.beginning.get(kind);
+                for (Version version : begins == null ? List.<Version>of() : begins.of(by)) {
+                    if (version.judges(at)) {
+                        uncount(version.rule(), h);
+                        found.add(new Contradicted(version.rule(), h.subject(), because, isFoundBy(by)));
+                    }
+                }
+            }
+        };
+    }
+
+    private static Happened derived(EventKind kind, Event by, Instant at) {
         Subject door =
                 by.door().map(d -> new Subject(Subject.Sort.DOOR, d.value())).orElseGet(() -> Subject.of(by));
-        happened(new Happened(kind, by, at, door), found);
+        return new Happened(kind, by, at, door);
+    }
+
+    private static Predicate<Alarm> isFoundBy(Event cause) {
+        return a -> a.newest().cause().equals(cause.key());
+    }
+
+    /** Has what was not so count no more. */
+    private void uncount(Rule rule, Happened h) {
+        if (rule.when() instanceof Rule.Often often) {
+            key(often.per(), h).ifPresent(k -> counted(rule, often)
+                    .remove(k, new Counted.Entry(h.by().key(), h.at(), h.by().door())));
+        }
     }
 
     private void happened(Happened h, List<Finding> found) {
@@ -324,10 +364,21 @@ public final class Detector {
     private void ends(Rule rule, Happened h, List<Finding> found) {
         if (rule.when() instanceof Rule.Unfollowed unfollowed) {
             followed(rule, unfollowed, h);
+            mayContradict(rule, h, a -> isFollowed(a, rule, unfollowed, h), found);
         } else if (rule.when() instanceof Rule.Often often) {
-            key(often.per(), h).ifPresent(k -> counted(rule, often).begin(k, h.at()));
+            key(often.per(), h).ifPresent(k -> {
+                counted(rule, often).begin(k, h.at());
+                mayContradict(rule, h, a -> isBroken(a, rule, often, k, h), found);
+            });
         } else {
             found.add(new Ended(rule, h.subject(), h.by()));
+        }
+    }
+
+    /** Without a history nothing is known of what was found before. */
+    private void mayContradict(Rule rule, Happened h, Predicate<Alarm> which, List<Finding> found) {
+        if (history != History.NONE) {
+            found.add(new Contradicted(rule, h.subject(), h.by(), which));
         }
     }
 
@@ -698,6 +749,42 @@ public final class Detector {
         return h.by().side().filter(s -> s == Side.EXIT).isPresent() && bearer.isPresent() && bearer.equals(a.bearer());
     }
 
+    /** Whether the newest occurrence of an alarm, after which something was to follow, was followed by this. */
+    private boolean isFollowed(Alarm alarm, Rule rule, Rule.Unfollowed unfollowed, Happened h) {
+        Instant from = alarm.latest();
+        Instant until = from.plus(unfollowed.within());
+        if (h.at().isBefore(from) || h.at().isAfter(until)) {
+            return false;
+        }
+        return history.byKey(alarm.newest().cause())
+                .filter(e -> {
+                    Optional<Bearer> bearer = unfollowed.samePerson() ? bearer(h.by()) : Optional.empty();
+                    Awaited then = new Awaited(rule, alarm.newest().subject(), bearer(e), e, until);
+                    return follows(then, unfollowed, h, bearer);
+                })
+                .isPresent();
+    }
+
+    /** Whether the newest occurrence of an alarm, found by counting, is none where the count began anew with this. */
+    private boolean isBroken(Alarm alarm, Rule rule, Rule.Often often, Object key, Happened h) {
+        boolean within = !h.at().isAfter(alarm.latest())
+                && !h.at().isBefore(alarm.latest().minus(often.within()));
+        if (!within) {
+            return false;
+        }
+        return history.byKey(alarm.newest().cause())
+                .map(e -> new Happened(e.kind(), e, alarm.latest(), Subject.of(e)))
+                .filter(last -> key(often.per(), last).equals(Optional.of(key)))
+                .filter(last -> !counted(rule, often)
+                        .isFull(
+                                key,
+                                new Counted.Entry(
+                                        last.by().key(), last.at(), last.by().door()),
+                                (from, to) ->
+                                        stored(rule, often, key, h, from, to).brokenAt(h.at())))
+                .isPresent();
+    }
+
     /** Whether it followed, by all that is stored: it may have been stored before that after which it was to follow. */
     private boolean followedInTheLog(Awaited a) {
         Rule.Unfollowed unfollowed = (Rule.Unfollowed) a.rule().when();
@@ -746,7 +833,7 @@ public final class Detector {
     List<Finding> tick(Instant now, Predicate<SystemId> inReach) {
         List<Finding> found = new ArrayList<>(0);
         if (rules.watchesDoors) {
-            doors.tick(now, inReach, (kind, by, at) -> follows(kind, by, at, found));
+            doors.tick(now, inReach, derivedInto(found));
         }
         if (!nextOver.isAfter(now)) {
             nextOver = Instant.MAX;

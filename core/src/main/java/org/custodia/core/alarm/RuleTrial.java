@@ -158,7 +158,7 @@ public record RuleTrial(
             for (Detector.Finding finding : findings) {
                 if (finding instanceof Detector.Raised raised) {
                     raised(raised.topic(), raised);
-                } else {
+                } else if (finding instanceof Detector.Ended) {
                     open.keySet()
                             .removeIf(t -> t.rule().equals(finding.rule().id())
                                     && t.place().equals(Optional.of(finding.subject())));

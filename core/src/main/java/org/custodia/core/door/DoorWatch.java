@@ -2,6 +2,7 @@ package org.custodia.core.door;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -24,19 +25,25 @@ import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
 
 /**
- * Follows all doors while events are stored, and tells what no event says: that a door was forced or is held open whose
- * controller does not decide that, and that somebody was granted and the door was not opened. The truth is {@link DoorCourse},
- * as for the states that are shown.
+ * Derives from the stored events of all doors what no event says: that a door was forced or is held open whose controller does
+ * not decide that, and that access was granted and the door was not opened. The rules are those of {@link DoorCourse}, as for
+ * the states that are shown.
  *
- * <p>An event that comes later than something that happened after it at the same door is passed over here: what would have been
- * so is seen in the door's past and calls nobody any more. While a door is out of reach nothing that would follow from
- * silence is told. Not for several threads.
+ * <p>What is derived depends on what happened, not on the order of storing: the events of the last {@link #REMEMBERED} of each
+ * door are held, and an event that happened before one of them, or before something was derived from silence, has them
+ * evaluated anew. What follows then is reported, and what was reported and does not follow any more is contradicted. An event
+ * that is older than that changes nothing here; it is seen in the door's past. While a door is out of reach nothing is derived
+ * from silence. Not for several threads.
  */
 public final class DoorWatch {
     /** What follows from silence is told this much later, since an event needs some time to be stored. */
     private static final Duration PATIENCE = Duration.ofSeconds(2);
     /** What was kept while a door was out of reach needs some time to come. */
     private static final Duration AFTER_SILENCE = Duration.ofSeconds(15);
+    /** Events of a door that are held, so that one that comes late is evaluated in its place. */
+    static final Duration REMEMBERED = Duration.ofMinutes(10);
+    /** A door that has more events than this within that time is chattering. */
+    private static final int MOST_RECENT = 500;
     /** Grants of a door that wait for their opening; more than that nobody gives within ten seconds. */
     private static final int MOST_GRANTS = 200;
 
@@ -47,8 +54,7 @@ public final class DoorWatch {
 
     private Instant nextDue = Instant.MAX;
 
-    /** Told of what follows. */
-    @FunctionalInterface
+    /** Is notified of what follows. */
     public interface Listener {
         /**
          * Something that no event says.
@@ -58,46 +64,160 @@ public final class DoorWatch {
          * @param at when it began to be so
          */
         void follows(EventKind kind, Event by, Instant at);
+
+        /**
+         * What was reported to follow does not, by an event that was stored later.
+         *
+         * @param kind and the next two as they were reported
+         * @param because the event that was stored later
+         */
+        void contradicted(EventKind kind, Event by, Instant at, Event because);
     }
 
-    /** A door, how it stands, and what it was opened by. */
-    private static final class Watched {
-        private Door door;
+    /** Is handed what an event or silence makes true. */
+    @FunctionalInterface
+    private interface Finder {
+        void found(EventKind kind, Event by, Instant at);
+
+        Finder NONE = (kind, by, at) -> {};
+    }
+
+    /** Something that was reported. */
+    private record Finding(EventKind kind, EventKey by, Instant at) {}
+
+    /** An event of a door, and what it means to it. */
+    private record Recent(Event event, DoorFact fact) {
+        /** Whether it is about a link: what a system stored while it was lost happened before that was noticed. */
+        boolean ofALink() {
+            return DoorFact.ofALink().contains(event.kind());
+        }
+    }
+
+    /** How a door stands after some of its events, and the events that later findings name. */
+    private static final class Fold {
         private DoorCourse course;
-        private Instant latest = Instant.MIN;
+        /** The event with which the door opened; null while it is closed, or nobody knows. */
         private Event opened;
-        /** From when it counted as held open when that was told last. */
-        private Optional<Instant> heldTold = Optional.empty();
+        /** Grants that wait for their opening. */
+        private final Map<EventKey, Event> grants;
+        /** When the last of the events happened. */
+        private Instant latest;
 
-        /** When it was last heard of that the door is in reach again. */
-        private Instant inReach = Instant.MIN;
-
-        private final Map<EventKey, Event> grants = new LinkedHashMap<>();
-
-        Watched(Door door) {
-            this.door = door;
-            this.course = new DoorCourse(door);
+        Fold(DoorCourse course, Event opened, Map<EventKey, Event> grants, Instant latest) {
+            this.course = course;
+            this.opened = opened;
+            this.grants = new LinkedHashMap<>(grants);
+            this.latest = latest;
         }
 
-        /** It may be set up otherwise meanwhile. */
-        void as(Door now) {
-            if (!now.equals(door)) {
-                course = DoorCourse.read(now, course.write()).orElseGet(() -> new DoorCourse(now));
-                door = now;
-            }
+        Fold copy() {
+            return new Fold(course.copy(), opened, grants, latest);
+        }
+
+        void setUpAs(Door door) {
+            course = DoorCourse.read(door, course.write()).orElseGet(() -> new DoorCourse(door));
         }
 
         boolean silent(Instant at) {
             return course.state(at).outOfReachSince().isPresent();
         }
 
+        void apply(Recent recent, Door door, Finder finder) {
+            Event event = recent.event();
+            if (!recent.ofALink() && event.time().isAfter(latest)) {
+                latest = event.time();
+            }
+            if (event.kind().equals(Kinds.GRANTED) && grants.size() < MOST_GRANTS) {
+                grants.put(event.key(), event);
+            }
+            if (event.kind().equals(Kinds.CLOSED) || event.kind().equals(Kinds.MODE)) {
+                // Up to here it stood open, and for longer than it may.
+                findHeld(event.time(), finder);
+            }
+            boolean wasOpen = course.open();
+            course.apply(recent.fact(), (grant, outcome) -> outcome(grant, outcome, finder));
+            if (course.open() && !wasOpen) {
+                opened = event;
+                if (event.kind().equals(Kinds.OPENED)
+                        && !door.can(DoorCapability.REPORTS_FORCED)
+                        && course.forced().orElse(false)) {
+                    finder.found(Kinds.FORCED, event, event.time());
+                }
+            } else if (!course.open()) {
+                opened = null;
+            }
+        }
+
+        /** Derives from nothing having happened up to an instant. */
+        void settle(Instant upTo, Finder finder) {
+            if (silent(upTo)) {
+                return;
+            }
+            course.settle(upTo, (grant, outcome) -> outcome(grant, outcome, finder));
+            // Of what is settled nothing is left; what was lost with a door that was set up anew is not waited for.
+            grants.values().removeIf(g -> upTo.isAfter(g.time().plus(DoorCourse.PASSAGE_WINDOW)));
+            findHeld(upTo, finder);
+        }
+
+        private void findHeld(Instant upTo, Finder finder) {
+            if (!silent(upTo)) {
+                held().filter(t -> !t.isAfter(upTo)).ifPresent(t -> finder.found(Kinds.HELD, opened, t));
+            }
+        }
+
+        private void outcome(EventKey grant, GrantOutcome outcome, Finder finder) {
+            Event by = grants.remove(grant);
+            if (by != null && outcome == GrantOutcome.NOBODY_ENTERED) {
+                finder.found(Kinds.NOBODY_ENTERED, by, by.time());
+            }
+        }
+
+        /** From when it counts as held open, where that is for Custodia to derive; may lie ahead. */
+        Optional<Instant> held() {
+            return opened != null && course.open() ? course.heldByLimit() : Optional.empty();
+        }
+    }
+
+    /** What is known of one door. */
+    private static final class Watched {
+        private Door door;
+        /** How it stood before the first of {@link #recent}. */
+        private Fold before;
+        /** The last events, in the order in which they happened. */
+        private final List<Recent> recent = new ArrayList<>();
+        /** How it stands. */
+        private Fold now;
+        /** What was reported, as far as it could be found again. */
+        private final Set<Finding> reported = new LinkedHashSet<>();
+
+        /** Up to when something was derived from silence. */
+        private Instant settledTo = Instant.MIN;
+        /** When it was last found out that the door is in reach again. */
+        private Instant inReach = Instant.MIN;
+
+        Watched(Door door) {
+            this.door = door;
+            this.before = new Fold(new DoorCourse(door), null, Map.of(), Instant.MIN);
+            this.now = before.copy();
+        }
+
+        /** It may be set up otherwise meanwhile. */
+        void as(Door other) {
+            if (!other.equals(door)) {
+                before.setUpAs(other);
+                now.setUpAs(other);
+                door = other;
+            }
+        }
+
         /** When something is next due here if nothing else comes. */
         Instant due() {
             Instant due = Instant.MAX;
-            if (!grants.isEmpty()) {
-                due = grants.values().iterator().next().time().plus(DoorCourse.PASSAGE_WINDOW);
+            if (!now.grants.isEmpty()) {
+                due = now.grants.values().iterator().next().time().plus(DoorCourse.PASSAGE_WINDOW);
             }
-            Optional<Instant> held = held();
+            Optional<Instant> held =
+                    now.held().filter(t -> !reported.contains(new Finding(Kinds.HELD, now.opened.key(), t)));
             if (held.isPresent() && held.get().isBefore(due)) {
                 due = held.get();
             }
@@ -106,10 +226,92 @@ public final class DoorWatch {
             return due.isBefore(heard) ? heard : due;
         }
 
-        /** From when it counts as held open, where that is for Custodia to tell and has not been told. */
-        Optional<Instant> held() {
-            boolean open = opened != null && course.open();
-            return open ? course.heldByLimit().filter(t -> !heldTold.equals(Optional.of(t))) : Optional.empty();
+        /** Reports what was not reported yet. */
+        Finder reporter(Listener listener) {
+            return (kind, by, at) -> {
+                if (reported.add(new Finding(kind, by.key(), at))) {
+                    listener.follows(kind, by, at);
+                }
+            };
+        }
+
+        /** Takes in an event that happened after all that is known. */
+        void append(Recent next, Listener listener) {
+            recent.add(next);
+            now.apply(next, door, reporter(listener));
+            forget();
+        }
+
+        /** Takes in an event that happened before something that is known. */
+        void insert(Recent late, Listener listener) {
+            int place = recent.size();
+            while (place > 0 && late.fact().compareTo(recent.get(place - 1).fact()) < 0) {
+                place--;
+            }
+            if (place == 0 && before.latest.isAfter(late.event().time())) {
+                return;
+            }
+            recent.add(place, late);
+            Map<EventKey, Event> events = new HashMap<>(before.grants);
+            recent.forEach(r -> events.put(r.event().key(), r.event()));
+            if (before.opened != null) {
+                events.put(before.opened.key(), before.opened);
+            }
+            Map<Finding, Event> found = refold();
+            for (Finding gone : List.copyOf(reported)) {
+                boolean evaluated = events.containsKey(gone.by())
+                        // Whether that was forced was decided before the first of these.
+                        && !(gone.kind().equals(Kinds.FORCED) && isOpenedBefore(gone.by()));
+                if (evaluated && !found.containsKey(gone)) {
+                    reported.remove(gone);
+                    listener.contradicted(gone.kind(), events.get(gone.by()), gone.at(), late.event());
+                }
+            }
+            Finder reporter = reporter(listener);
+            found.forEach((f, by) -> reporter.found(f.kind(), by, f.at()));
+        }
+
+        private boolean isOpenedBefore(EventKey event) {
+            return before.opened != null && before.opened.key().equals(event);
+        }
+
+        /** Evaluates the last events anew, and says what follows from them. */
+        private Map<Finding, Event> refold() {
+            Map<Finding, Event> found = new LinkedHashMap<>();
+            Finder finder = (kind, by, at) -> found.put(new Finding(kind, by.key(), at), by);
+            now = before.copy();
+            recent.forEach(r -> now.apply(r, door, finder));
+            now.settle(settledTo, finder);
+            return found;
+        }
+
+        /** Whether an event happened before something that is known. */
+        boolean isLate(Recent next) {
+            if (next.ofALink()) {
+                return false;
+            }
+            for (int i = recent.size() - 1; i >= 0; i--) {
+                if (!recent.get(i).ofALink()) {
+                    return next.fact().compareTo(recent.get(i).fact()) < 0
+                            || !next.event().time().isAfter(settledTo);
+                }
+            }
+            return next.event().time().isBefore(before.latest)
+                    || !next.event().time().isAfter(settledTo);
+        }
+
+        private void forget() {
+            if (now.latest.equals(Instant.MIN)) {
+                return;
+            }
+            Instant old = now.latest.minus(REMEMBERED);
+            while (!recent.isEmpty() && (recent.get(0).event().time().isBefore(old) || recent.size() > MOST_RECENT)) {
+                before.apply(recent.remove(0), door, Finder.NONE);
+            }
+            reported.removeIf(f -> f.at().isBefore(old)
+                    && !before.grants.containsKey(f.by())
+                    && !isOpenedBefore(f.by())
+                    && (now.opened == null || !now.opened.key().equals(f.by())));
         }
     }
 
@@ -125,16 +327,16 @@ public final class DoorWatch {
     }
 
     /** Takes in the next event of the log. */
-    public void take(Event event, Listener told) {
+    public void take(Event event, Listener listener) {
         EventKind kind = event.kind();
         if (DoorFact.ofADoor().contains(kind)) {
-            event.door().flatMap(sites.get()::door).ifPresent(d -> take(d, event, told));
+            event.door().flatMap(sites.get()::door).ifPresent(d -> take(d, event, listener));
         } else if (DoorFact.ofAController().contains(kind)) {
-            event.controller().ifPresent(c -> each(sites.get().doorsOf(c), event, told));
+            event.controller().ifPresent(c -> each(sites.get().doorsOf(c), event, listener));
         } else if (DoorFact.ofALink().contains(kind)) {
             event.detail("system")
                     .flatMap(DoorWatch::system)
-                    .ifPresent(s -> each(sites.get().doorsOf(s), event, told));
+                    .ifPresent(s -> each(sites.get().doorsOf(s), event, listener));
         }
     }
 
@@ -146,45 +348,28 @@ public final class DoorWatch {
         }
     }
 
-    private void each(Collection<Door> some, Event event, Listener told) {
-        some.forEach(d -> take(d, event, told));
+    private void each(Collection<Door> some, Event event, Listener listener) {
+        some.forEach(d -> take(d, event, listener));
     }
 
-    private void take(Door door, Event event, Listener told) {
+    private void take(Door door, Event event, Listener listener) {
         Optional<DoorFact> fact = DoorFact.of(event, door);
         if (fact.isEmpty()) {
             return;
         }
         Watched w = doors.computeIfAbsent(door.id(), d -> new Watched(door));
         w.as(door);
-        // What a system kept while its link was lost happened before that was noticed.
-        if (!DoorFact.ofALink().contains(event.kind())) {
-            if (event.time().isBefore(w.latest)) {
-                return;
-            }
-            w.latest = event.time();
-        }
-        boolean wasOpen = w.course.open();
-        if (event.kind().equals(Kinds.GRANTED) && w.grants.size() < MOST_GRANTS) {
-            w.grants.put(event.key(), event);
-        }
+        Recent recent = new Recent(event, fact.get());
         boolean ofReach = event.kind().equals(Kinds.REPORT)
                 || DoorFact.ofAController().contains(event.kind())
-                || DoorFact.ofALink().contains(event.kind());
-        boolean wasSilent = ofReach && w.silent(event.time());
-        w.course.apply(fact.get(), (grant, outcome) -> outcome(w, grant, outcome, told));
-        if (w.course.open() && !wasOpen) {
-            w.opened = event;
-            w.heldTold = Optional.empty();
-            if (event.kind().equals(Kinds.OPENED)
-                    && !door.can(DoorCapability.REPORTS_FORCED)
-                    && w.course.forced().orElse(false)) {
-                told.follows(Kinds.FORCED, event, event.time());
-            }
-        } else if (!w.course.open()) {
-            w.opened = null;
+                || recent.ofALink();
+        boolean wasSilent = ofReach && w.now.silent(event.time());
+        if (w.isLate(recent)) {
+            w.insert(recent, listener);
+        } else {
+            w.append(recent, listener);
         }
-        if (wasSilent && !w.silent(event.time())) {
+        if (wasSilent && !w.now.silent(event.time())) {
             w.inReach = event.received();
         }
         expect(w);
@@ -193,17 +378,27 @@ public final class DoorWatch {
     /**
      * What is known of one door.
      *
-     * @param course as {@link DoorCourse#write} has it
-     * @param opened the event with which it opened, while it is open
+     * @param before how it stood before its last events, as {@link DoorCourse#write} has it
+     * @param opened the event with which it had opened then
+     * @param grants those that waited for their opening then
+     * @param latest when the last event before {@code recent} happened
+     * @param recent its last events
+     * @param reported what was reported of it
+     * @param settledTo up to when something was derived from silence
      */
     public record DoorPart(
             DoorId door,
-            String course,
-            Instant latest,
+            String before,
             Optional<EventKey> opened,
-            Optional<Instant> heldTold,
-            Instant inReach,
-            List<EventKey> grants) {}
+            List<EventKey> grants,
+            List<EventKey> recent,
+            List<ReportedPart> reported,
+            Instant latest,
+            Instant settledTo,
+            Instant inReach) {}
+
+    /** Something that was reported of a door. */
+    public record ReportedPart(String kind, EventKey by, Instant at) {}
 
     /** What is known of all doors, to go on from after a restart. */
     public record State(List<DoorPart> doors) {}
@@ -213,12 +408,16 @@ public final class DoorWatch {
         return new State(doors.values().stream()
                 .map(w -> new DoorPart(
                         w.door.id(),
-                        w.course.write(),
-                        w.latest,
-                        Optional.ofNullable(w.opened).map(Event::key),
-                        w.heldTold,
-                        w.inReach,
-                        List.copyOf(w.grants.keySet())))
+                        w.before.course.write(),
+                        Optional.ofNullable(w.before.opened).map(Event::key),
+                        List.copyOf(w.before.grants.keySet()),
+                        w.recent.stream().map(r -> r.event().key()).toList(),
+                        w.reported.stream()
+                                .map(f -> new ReportedPart(f.kind().id(), f.by(), f.at()))
+                                .toList(),
+                        w.before.latest,
+                        w.settledTo,
+                        w.inReach))
                 .toList());
     }
 
@@ -230,26 +429,24 @@ public final class DoorWatch {
     public void restore(State state, Function<EventKey, Optional<Event>> events) {
         for (DoorPart part : state.doors()) {
             Optional<Door> door = sites.get().door(part.door());
-            Optional<DoorCourse> course = door.flatMap(d -> DoorCourse.read(d, part.course()));
+            Optional<DoorCourse> course = door.flatMap(d -> DoorCourse.read(d, part.before()));
             if (course.isEmpty()) {
                 continue;
             }
             Watched w = new Watched(door.get());
-            w.course = course.get();
-            w.latest = part.latest();
-            w.opened = part.opened().flatMap(events).orElse(null);
-            w.heldTold = part.heldTold();
+            Map<EventKey, Event> grants = new LinkedHashMap<>();
+            part.grants().forEach(k -> events.apply(k).ifPresent(e -> grants.put(k, e)));
+            w.before = new Fold(course.get(), part.opened().flatMap(events).orElse(null), grants, part.latest());
+            for (EventKey key : part.recent()) {
+                events.apply(key)
+                        .ifPresent(e -> DoorFact.of(e, door.get()).ifPresent(f -> w.recent.add(new Recent(e, f))));
+            }
+            part.reported().forEach(f -> w.reported.add(new Finding(new EventKind(f.kind()), f.by(), f.at())));
+            w.settledTo = part.settledTo();
             w.inReach = part.inReach();
-            part.grants().forEach(k -> events.apply(k).ifPresent(e -> w.grants.put(k, e)));
+            w.refold();
             doors.put(part.door(), w);
             expect(w);
-        }
-    }
-
-    private void outcome(Watched w, EventKey grant, GrantOutcome outcome, Listener told) {
-        Event by = w.grants.remove(grant);
-        if (by != null && outcome == GrantOutcome.NOBODY_ENTERED) {
-            told.follows(Kinds.NOBODY_ENTERED, by, by.time());
         }
     }
 
@@ -266,12 +463,12 @@ public final class DoorWatch {
     }
 
     /**
-     * Tells what follows from nothing having come.
+     * Derives what follows from nothing having come.
      *
      * @param now up to which everything is stored, but for {@link #PATIENCE what needs its time}
      */
-    public void tick(Instant now, Listener told) {
-        tick(now, system -> true, told);
+    public void tick(Instant now, Listener listener) {
+        tick(now, system -> true, listener);
     }
 
     /**
@@ -279,14 +476,14 @@ public final class DoorWatch {
      *
      * @param inReach whether all that a system has stored so far is here; where it is not, nothing follows from silence
      */
-    public void tick(Instant now, Predicate<SystemId> inReach, Listener told) {
+    public void tick(Instant now, Predicate<SystemId> inReach, Listener listener) {
         if (!now.isAfter(nextDue)) {
             return;
         }
         nextDue = Instant.MAX;
         Instant settled = now.minus(PATIENCE);
         for (Watched w : List.copyOf(expecting)) {
-            if (w.silent(settled)) {
+            if (w.now.silent(settled)) {
                 // It is looked at again when something comes of it.
                 expecting.remove(w);
             } else if (w.due().isAfter(now)) {
@@ -295,13 +492,8 @@ public final class DoorWatch {
                 w.inReach = now;
                 expect(w);
             } else {
-                w.course.settle(settled, (grant, outcome) -> outcome(w, grant, outcome, told));
-                // Of what is settled nothing is left; what was lost with a door that was set up anew is not waited for.
-                w.grants.values().removeIf(g -> settled.isAfter(g.time().plus(DoorCourse.PASSAGE_WINDOW)));
-                w.held().filter(t -> !t.isAfter(settled)).ifPresent(t -> {
-                    w.heldTold = Optional.of(t);
-                    told.follows(Kinds.HELD, w.opened, t);
-                });
+                w.settledTo = settled;
+                w.now.settle(settled, w.reporter(listener));
                 expect(w);
             }
         }

@@ -100,6 +100,71 @@ class AlarmDeskTest {
         return log.events.stream().filter(e -> e.kind().equals(kind)).count();
     }
 
+    private Rule counting() {
+        return own(
+                "often",
+                new Rule.Often(
+                        Set.of(Kinds.REFUSED),
+                        Set.of(),
+                        Set.of(Kinds.GRANTED),
+                        3,
+                        Duration.ofSeconds(60),
+                        Rule.Per.PLACE));
+    }
+
+    private static Rule own(String id, Rule.When when) {
+        return new Rule(
+                id,
+                1,
+                id,
+                true,
+                when,
+                Rule.Where.ANYWHERE,
+                Rule.Who.ANYBODY,
+                Hours.ALWAYS,
+                Priority.CAUTION,
+                Rule.Then.CALLS);
+    }
+
+    /** An alarm has called by then, so it stays for an operator to see, and says that it was not so. */
+    @Test
+    void what_is_stored_later_contradicts_an_alarm_that_was_found_by_counting_or_by_silence() {
+        Rule nobody =
+                own("nobody", new Rule.Unfollowed(Set.of(Kinds.GRANTED), Set.of(Kinds.OPENED), Duration.ofSeconds(20)));
+        desk.watch(List.of(RuleTimeline.always(counting()), RuleTimeline.always(nobody)));
+        for (int i = 0; i < 3; i++) {
+            log.store(make.event(Kinds.REFUSED, VAULT, 110 + i).build());
+        }
+        assertThat(only().condition()).isEqualTo(Alarm.Condition.MOMENT);
+        // A grant at another door, or after all of them, is none of its business.
+        log.store(make.event(Kinds.GRANTED, GATE, 111.5).build());
+        log.store(make.event(Kinds.GRANTED, VAULT, 113).build());
+        desk.settled();
+        assertThat(only().condition()).isEqualTo(Alarm.Condition.MOMENT);
+        log.store(make.event(Kinds.OPENED, GATE, 112).build());
+        log.store(make.event(Kinds.GRANTED, VAULT, 111.5).build());
+        soon().until(() -> only().condition() == Alarm.Condition.CONTRADICTED);
+        assertThat(only().state(now)).isEqualTo(Alarm.State.NEW);
+        desk.finish(seen(only().id()), Outcome.HARMLESS, "", IV).join();
+
+        now = at(160);
+        soon().until(() -> open_().size() == 1);
+        assertThat(only().origin().rule()).isEqualTo("nobody");
+        close();
+        begin();
+        desk.watch(List.of(RuleTimeline.always(counting()), RuleTimeline.always(nobody)));
+        log.store(make.event(Kinds.OPENED, VAULT, 140).build());
+        desk.settled();
+        assertThat(only().condition()).isEqualTo(Alarm.Condition.MOMENT);
+        log.store(make.event(Kinds.OPENED, VAULT, 125).build());
+        soon().until(() -> only().condition() == Alarm.Condition.CONTRADICTED);
+        // It happens again, and is what it is.
+        log.store(make.event(Kinds.GRANTED, VAULT, 150).build());
+        now = at(200);
+        soon().until(() -> only().times() > 1);
+        assertThat(only().condition()).isEqualTo(Alarm.Condition.MOMENT);
+    }
+
     @Test
     void what_is_forced_is_one_alarm_that_counts_and_ends_and_calls_again() {
         log.store(make.event(Kinds.FORCED, VAULT, 110).build());
@@ -480,7 +545,7 @@ class AlarmDeskTest {
 
     private long evaluated() {
         return snapshots
-                .load("rules", 1, Detector.State.class)
+                .load("rules", AlarmWatch.SNAPSHOT_VERSION, Detector.State.class)
                 .map(Snapshots.Snapshot::position)
                 .orElse(0L);
     }

@@ -73,7 +73,8 @@ class FiguresTest {
                         Optional.empty(),
                         at(i * 700 + 1),
                         at(i * 700 + 1),
-                        at(i * 700 + 1));
+                        at(i * 700 + 1),
+                        Alarm.Condition.ON);
             }
             all.add(
                     i % 2 == 0

@@ -9,6 +9,7 @@ import static org.custodia.core.door.DoorEvents.door;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -40,13 +41,23 @@ class DoorWatchTest {
         return () -> model;
     }
 
-    private void tell(EventKind kind, Event by, Instant since) {
-        told.add(kind.id() + " " + Duration.between(at(0), since).toSeconds());
-    }
+    private final DoorWatch.Listener listener = new DoorWatch.Listener() {
+        @Override
+        public void follows(EventKind kind, Event by, Instant since) {
+            told.add(kind.id() + " " + Duration.between(at(0), since).toSeconds());
+        }
+
+        @Override
+        public void contradicted(EventKind kind, Event by, Instant since, Event because) {
+            assertThat(told.remove(
+                            kind.id() + " " + Duration.between(at(0), since).toSeconds()))
+                    .isTrue();
+        }
+    };
 
     private void take(DoorWatch watch, Event... some) {
         for (Event event : some) {
-            watch.take(event, this::tell);
+            watch.take(event, listener);
         }
     }
 
@@ -85,24 +96,24 @@ class DoorWatchTest {
                 make.event(0, Kinds.MODE, "mode", "locked"),
                 make.event(1, Kinds.GRANTED),
                 make.event(2, Kinds.OPENED));
-        watch.tick(at(62.5), this::tell);
+        watch.tick(at(62.5), listener);
         assertThat(told).isEmpty();
-        watch.tick(at(64.1), this::tell);
-        watch.tick(at(70), this::tell);
+        watch.tick(at(64.1), listener);
+        watch.tick(at(70), listener);
         assertThat(told).containsExactly("door.held 62");
         take(watch, make.event(80, Kinds.CLOSED), make.event(90, Kinds.GRANTED), make.event(91, Kinds.OPENED));
         Event lost = Event.of(new EventKey(SystemId.CUSTODIA, 1, 1), Kinds.LINK_LOST, at(100))
                 .detail("system", SYSTEM.value())
                 .build();
         take(watch, lost);
-        watch.tick(at(400), this::tell);
+        watch.tick(at(400), listener);
         assertThat(told).hasSize(1);
         Event back = Event.of(new EventKey(SystemId.CUSTODIA, 1, 2), Kinds.LINK_BACK, at(420))
                 .detail("system", SYSTEM.value())
                 .build();
         // What was kept meanwhile says that it was closed in time.
         take(watch, make.event(99, Kinds.CLOSED), back);
-        watch.tick(at(500), this::tell);
+        watch.tick(at(500), listener);
         assertThat(told).hasSize(1);
     }
 
@@ -118,16 +129,16 @@ class DoorWatchTest {
                     make.event(1, Kinds.GRANTED),
                     make.event(2, Kinds.OPENED),
                     make.event(3, Kinds.GRANTED));
-            watch.tick(at(900), system -> !system.equals(SYSTEM), this::tell);
-            watch.tick(at(916), system -> false, this::tell);
+            watch.tick(at(900), system -> !system.equals(SYSTEM), listener);
+            watch.tick(at(916), system -> false, listener);
             assertThat(told).isEmpty();
             if (closed) {
                 take(watch, make.event(8, Kinds.CLOSED));
             }
             // What comes in the end needs a moment.
-            watch.tick(at(920), system -> true, this::tell);
+            watch.tick(at(920), system -> true, listener);
             assertThat(told).isEmpty();
-            watch.tick(at(960), system -> true, this::tell);
+            watch.tick(at(960), system -> true, listener);
             if (closed) {
                 assertThat(told).isEmpty();
             } else {
@@ -137,15 +148,103 @@ class DoorWatchTest {
     }
 
     @Test
-    void what_comes_late_calls_nobody_and_changes_nothing() {
+    void an_opening_that_is_stored_after_its_closing_was_forced_all_the_same() {
         DoorWatch watch = new DoorWatch(at_(OURS));
-        take(
-                watch,
-                make.event(0, Kinds.MODE, "mode", "locked"),
-                make.event(50, Kinds.GRANTED),
-                make.event(51, Kinds.OPENED));
-        take(watch, make.event(20, Kinds.CLOSED), make.event(30, Kinds.OPENED));
+        Event locked = make.event(0, Kinds.MODE, "mode", "locked");
+        Event opened = make.event(20, Kinds.OPENED);
+        take(watch, locked, make.event(90, Kinds.CLOSED), opened);
+        assertThat(told).containsExactly("door.forced 20", "door.held 80");
+        // The exit button was pressed, which comes to be known last of all.
+        take(watch, make.event(18, Kinds.EXIT_REQUESTED));
+        assertThat(told).containsExactly("door.held 80");
+        take(watch, make.event(30, Kinds.CLOSED), make.event(88, Kinds.EXIT_REQUESTED), make.event(89, Kinds.OPENED));
         assertThat(told).isEmpty();
+    }
+
+    @Test
+    void what_followed_from_silence_is_contradicted_by_what_comes_late() {
+        DoorWatch watch = new DoorWatch(at_(OURS));
+        take(watch, make.event(0, Kinds.MODE, "mode", "locked"), make.event(5, Kinds.CLOSED));
+        take(watch, make.event(10, Kinds.GRANTED));
+        watch.tick(at(40), listener);
+        assertThat(told).containsExactly("custodia.nobody-entered 10");
+        take(watch, make.event(12, Kinds.OPENED));
+        assertThat(told).isEmpty();
+        watch.tick(at(100), listener);
+        assertThat(told).containsExactly("door.held 72");
+        take(watch, make.event(15, Kinds.CLOSED));
+        watch.tick(at(300), listener);
+        assertThat(told).isEmpty();
+    }
+
+    @Test
+    void what_is_older_than_the_events_that_are_held_changes_nothing() {
+        DoorWatch watch = new DoorWatch(at_(OURS));
+        long later = DoorWatch.REMEMBERED.toSeconds() + 100;
+        take(watch, make.event(0, Kinds.MODE, "mode", "locked"), make.event(50, Kinds.GRANTED));
+        take(watch, make.event(51, Kinds.OPENED), make.event(52, Kinds.CLOSED), make.event(later, Kinds.CLOSED));
+        take(watch, make.event(20, Kinds.OPENED), make.event(30, Kinds.CLOSED));
+        assertThat(told).isEmpty();
+    }
+
+    /** In whatever order events are stored, with time passing in between and restarts, the same follows in the end. */
+    @Property(tries = 300)
+    void the_order_of_storing_makes_no_difference(@ForAll long seed, @ForAll boolean losses) {
+        Random random = new Random(seed);
+        List<EventKind> kinds = new ArrayList<>(
+                List.of(Kinds.GRANTED, Kinds.GRANTED, Kinds.OPENED, Kinds.CLOSED, Kinds.EXIT_REQUESTED, Kinds.MODE));
+        if (losses) {
+            kinds.addAll(List.of(Kinds.CONTROLLER_LOST, Kinds.CONTROLLER_BACK));
+        }
+        DoorEvents own = new DoorEvents();
+        List<Event> events = new ArrayList<>(List.of(own.event(0, Kinds.MODE, "mode", "locked")));
+        double t = 1;
+        for (int i = 0; i < 14; i++) {
+            t += 0.01;
+            t += random.nextInt(4) == 0 ? 90 * random.nextDouble() : 6 * random.nextDouble();
+            EventKind kind = kinds.get(random.nextInt(kinds.size()));
+            Event event = kind.equals(Kinds.MODE)
+                    ? own.event(t, kind, "mode", random.nextBoolean() ? "locked" : "unlocked")
+                    : own.event(t, kind);
+            if (kind.id().startsWith("controller")) {
+                event = event.toBuilder().controller(OURS.controller()).build();
+            }
+            if (t < DoorWatch.REMEMBERED.toSeconds()) {
+                events.add(event);
+            }
+        }
+        List<String> inOrder = follow(events, random, !losses, false);
+        List<Event> shuffled = new ArrayList<>(events);
+        Collections.shuffle(shuffled, random);
+        assertThat(follow(shuffled, random, !losses, true)).containsExactlyInAnyOrderElementsOf(inOrder);
+    }
+
+    /**
+     * What follows in the end.
+     *
+     * @param ticks whether time passes in between; what follows from silence before a loss depends on when it is noticed
+     */
+    private List<String> follow(List<Event> events, Random random, boolean ticks, boolean restarts) {
+        told.clear();
+        DoorWatch watch = new DoorWatch(at_(OURS));
+        double latest = 0;
+        for (Event event : events) {
+            latest = Math.max(latest, Duration.between(at(0), event.time()).toMillis() / 1000.0);
+            if (ticks && random.nextInt(3) == 0) {
+                watch.tick(at(latest + random.nextInt(20)), listener);
+            }
+            if (restarts && random.nextInt(4) == 0) {
+                DoorWatch next = new DoorWatch(at_(OURS));
+                next.restore(
+                        watch.state(),
+                        key -> events.stream().filter(e -> e.key().equals(key)).findFirst());
+                watch = next;
+            }
+            take(watch, event);
+        }
+        watch.tick(at(2_000), listener);
+        watch.tick(at(3_000), listener);
+        return List.copyOf(told);
     }
 
     @Test
@@ -166,9 +265,9 @@ class DoorWatchTest {
         take(watch, make.event(0, Kinds.MODE, "mode", "locked"));
         now.set(0, longer);
         take(watch, make.event(20, Kinds.OPENED));
-        watch.tick(at(100), this::tell);
+        watch.tick(at(100), listener);
         assertThat(told).containsExactly("door.forced 20");
-        watch.tick(at(400), this::tell);
+        watch.tick(at(400), listener);
         assertThat(told).hasSize(2).contains("door.held 320");
     }
 
@@ -207,18 +306,27 @@ class DoorWatchTest {
         Map<Instant, Instant> held = new TreeMap<>();
         Set<Instant> forced = new TreeSet<>();
         Set<EventKey> nobody = new HashSet<>();
-        DoorWatch.Listener listener = (kind, by, since) -> {
-            if (kind.equals(Kinds.FORCED)) {
-                assertThat(forced.add(since)).isTrue();
-            } else if (kind.equals(Kinds.HELD)) {
-                assertThat(held.put(since, now[0])).isNull();
-            } else {
-                assertThat(nobody.add(by.key())).isTrue();
+        DoorWatch.Listener listener = new DoorWatch.Listener() {
+            @Override
+            public void follows(EventKind kind, Event by, Instant since) {
+                if (kind.equals(Kinds.FORCED)) {
+                    assertThat(forced.add(since)).isTrue();
+                } else if (kind.equals(Kinds.HELD)) {
+                    assertThat(held.put(since, now[0])).isNull();
+                } else {
+                    assertThat(nobody.add(by.key())).isTrue();
+                }
+            }
+
+            @Override
+            public void contradicted(EventKind kind, Event by, Instant since, Event because) {
+                throw new AssertionError("nothing comes late here");
             }
         };
         Set<Instant> reach = new TreeSet<>();
         double t = 0;
         for (int i = 0; i < 40; i++) {
+            t += 0.01;
             t += random.nextInt(4) == 0 ? 90 * random.nextDouble() : 6 * random.nextDouble();
             EventKind kind = kinds.get(random.nextInt(kinds.size()));
             Event event = kind.equals(Kinds.MODE)

@@ -65,6 +65,7 @@ public final class AlarmWords {
             case ENDED -> TEXTS.say("ended", state);
             case MOMENT -> state;
             case UNWATCHED -> TEXTS.say("unwatched", state);
+            case CONTRADICTED -> TEXTS.say("contradicted", state);
         };
     }
 

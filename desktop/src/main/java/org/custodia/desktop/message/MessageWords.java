@@ -78,6 +78,7 @@ public final class MessageWords implements Message.Phrasing {
                     case ENDED -> TEXTS.say("condition-ended");
                     case MOMENT -> "";
                     case UNWATCHED -> TEXTS.say("condition-unwatched");
+                    case CONTRADICTED -> TEXTS.say("condition-contradicted");
                 };
         String state =
                 switch (alarm.state(now)) {
