@@ -2,20 +2,31 @@ package org.custodia.app;
 
 import java.nio.file.Path;
 import java.time.Clock;
+import java.time.ZoneId;
+import java.time.ZoneOffset;
 import java.util.Optional;
+import java.util.concurrent.CancellationException;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
 import java.util.function.Consumer;
+import org.custodia.core.event.Cancellation;
+import org.custodia.core.event.EventLogException;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.mishap.Threads;
+import org.custodia.core.site.Site;
 import org.custodia.practice.PracticeSite;
 import org.custodia.wire.LinksFileForm;
 
 /** The practice site and a hub connected to it, in one process on one clock. */
 public final class DemoSite implements AutoCloseable {
+    private static final long LOOK_EVERY_MS = 250;
+
     private final PracticeSite site;
     private final Hub hub;
     private final String siteName;
+    private final Thread past;
+    private final Cancellation cancelPast = new Cancellation();
+    private volatile boolean closed;
 
     /** Opens the practice site in a directory, making it if it is not there, and a hub on it. */
     public DemoSite(Path directory, boolean wallClock) {
@@ -44,6 +55,9 @@ public final class DemoSite implements AutoCloseable {
             opened.connect(Optional.of(links), told);
             new DemoPost(site, opened.messages()).setUp();
             hub = opened;
+            past = Threads.daemon("past alarms", this::addPastAlarms);
+            past.setPriority(Thread.MIN_PRIORITY);
+            past.start();
         } catch (RuntimeException e) {
             if (opened != null) {
                 opened.close();
@@ -70,8 +84,36 @@ public final class DemoSite implements AutoCloseable {
         return siteName;
     }
 
+    /** The weeks before the first start had alarms too, and operators who handled them. */
+    private void addPastAlarms() {
+        try {
+            while (!closed && hub.links().stream().anyMatch(l -> l.state() != LinkStatus.State.UP)) {
+                Thread.sleep(LOOK_EVERY_MS);
+            }
+            if (!closed) {
+                ZoneId zone = hub.sites().get().sites().stream()
+                        .map(Site::timeZone)
+                        .findFirst()
+                        .orElse(ZoneOffset.UTC);
+                hub.replayAlarms(new DemoOperators(zone), cancelPast);
+            }
+        } catch (InterruptedException | CancellationException e) {
+            // The demo ends meanwhile.
+        } catch (EventLogException e) {
+            // The intake says what is wrong with the log; the demo is there without past alarms.
+        }
+    }
+
     @Override
     public void close() {
+        closed = true;
+        cancelPast.cancel();
+        past.interrupt();
+        try {
+            past.join();
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
         hub.close();
         site.close();
     }

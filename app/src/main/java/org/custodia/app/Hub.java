@@ -17,15 +17,20 @@ import org.custodia.core.access.RuleBook;
 import org.custodia.core.access.Timetable;
 import org.custodia.core.access.Verdicts;
 import org.custodia.core.alarm.AlarmDesk;
+import org.custodia.core.alarm.AlarmReplay;
 import org.custodia.core.alarm.Known;
 import org.custodia.core.alarm.ProcedureDesk;
+import org.custodia.core.alarm.Rule;
 import org.custodia.core.alarm.RuleDesk;
 import org.custodia.core.command.DoorDesk;
 import org.custodia.core.command.NoSuchCommandException;
 import org.custodia.core.door.CheckpointKeeper;
 import org.custodia.core.door.DoorBoard;
 import org.custodia.core.door.DoorCommand;
+import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventQuery;
+import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Snapshots;
 import org.custodia.core.event.Translation;
 import org.custodia.core.evidence.ClockMender;
@@ -136,6 +141,7 @@ public final class Hub implements AutoCloseable {
     private final TransferDesk transfer;
     private final AlarmDesk alarms;
     private final RuleDesk alarmRules;
+    private final Known known;
     private final ProcedureDesk procedures;
     private final Dispatch dispatch;
     private final MessageDesk messages;
@@ -260,7 +266,7 @@ public final class Hub implements AutoCloseable {
         this.transfer = new TransferDesk(setup, sites, sites, sites, intake, new LinksFileForm(), clock);
         Receivers receivers = new Receivers(
                 VersionedRegister.ofReceivers(registers, clock), VersionedRegister.ofMailServers(registers, clock));
-        Known known = new Known() {
+        this.known = new Known() {
             @Override
             public SiteModel sites() {
                 return sites.get();
@@ -346,6 +352,32 @@ public final class Hub implements AutoCloseable {
                 sites, registered, new OtherChanges(registers, clock, alarmRules, procedures, messages), setup, clock);
         clocks.onMeasured(new ClockWatch(log, intake, system -> limit(registered, system), clock)::measured);
         doorDesk.closeUnanswered();
+    }
+
+    /**
+     * Records the alarms that the rules would have raised before they were enabled, with what made-up operators did about them.
+     *
+     * @return how many; none where that was done before
+     * @throws java.util.concurrent.CancellationException if it was cancelled
+     */
+    int replayAlarms(AlarmReplay.Operators operators, Cancellation cancellation) {
+        Optional<Instant> enabled = log
+                .find(EventQuery.all().kinds(Kinds.ALARM_RULES).oldest(1))
+                .stream()
+                .map(Event::time)
+                .findFirst();
+        Optional<Instant> oldest =
+                log.find(EventQuery.all().oldest(1)).stream().map(Event::time).findFirst();
+        if (enabled.isEmpty() || oldest.isEmpty()) {
+            return 0;
+        }
+        EventQuery before = EventQuery.all().between(oldest.get(), enabled.get());
+        boolean done = !log.find(before.kinds(Kinds.ALARM_FINISHED).newest(1)).isEmpty();
+        List<Rule> now =
+                alarmRules.rules(actor).stream().map(RuleDesk.Standing::rule).toList();
+        return done
+                ? 0
+                : AlarmReplay.record(now, oldest.get(), enabled.get(), log, intake, known, operators, cancellation);
     }
 
     /** What rules tell doors is done as Custodia itself; what comes of it is in the log. */

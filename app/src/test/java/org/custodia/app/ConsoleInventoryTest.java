@@ -284,7 +284,7 @@ class ConsoleInventoryTest extends ConsoleFixture {
         assertThat(rig.hub.sites().get().walks(LOBBY)).hasSize(1);
         fire("Neighbours from history");
         Rig.await()
-                .until(() -> fx(() -> all(".notices .button").stream()
+                .until(() -> fx(() -> all(".notice .button").stream()
                         .anyMatch(n -> n instanceof Button b && b.getText().equals("Look at them"))));
         fire("Look at them");
         Rig.await().until(() -> shows(".import-preview .large", "that people take one after the other"));

@@ -1,6 +1,5 @@
 package org.custodia.core.alarm;
 
-import static org.custodia.core.alarm.AlarmFacts.about;
 import static org.custodia.core.alarm.AlarmFacts.fact;
 
 import java.time.Clock;
@@ -300,11 +299,7 @@ public final class AlarmDesk implements AutoCloseable {
     }
 
     private CompletableFuture<Event> act(EventKind kind, Alarm alarm, Actor actor, Consumer<Event.Builder> more) {
-        Event.Builder fact = about(fact(kind, clock.instant()), alarm.origin().subject())
-                .operator(actor.operator())
-                .detail("operator-name", actor.name())
-                .detail("desk", actor.desk())
-                .detail("alarm", alarm.id().text());
+        Event.Builder fact = AlarmFacts.act(kind, alarm.id(), alarm.origin().subject(), actor, clock.instant());
         more.accept(fact);
         return intake.record(fact);
     }

@@ -11,6 +11,8 @@ import java.util.stream.Stream;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.operator.Actor;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
@@ -39,6 +41,52 @@ final class AlarmFacts {
         }
         tell(fact, receivers).detail("raised", alarm.origin().raised().toString());
         return call == 1 ? fact : fact.detail(AlarmDesk.CALL, String.valueOf(call));
+    }
+
+    /**
+     * That an alarm is raised; {@link #occurrence} adds by what.
+     *
+     * @param sites to which it belongs
+     */
+    static Event.Builder raised(Detector.Raised r, Set<SiteId> sites, Instant now) {
+        Rule rule = r.rule();
+        Event.Builder fact = fact(Kinds.ALARM_RAISED, now)
+                .detail("rule", rule.id())
+                .detail("rule-version", String.valueOf(rule.version()))
+                .detail("name", rule.name())
+                .detail("priority", rule.priority().name());
+        if (!rule.then().forward()) {
+            fact.detail("forward", "no");
+        }
+        if (!rule.then().sound()) {
+            fact.detail("sound", "no");
+        }
+        topic(fact, r.topic());
+        return sites(fact, sites);
+    }
+
+    /** Adds what happened, where, by whom and when. */
+    static Event.Builder occurrence(Event.Builder fact, Detector.Raised r, Known known) {
+        r.topic()
+                .bearer()
+                .flatMap(Bearer::person)
+                .or(() -> known.personOf(r.cause()))
+                .ifPresent(fact::person);
+        return about(fact, r.subject())
+                .detail("condition", r.rule().endedBy().isEmpty() ? "MOMENT" : "ON")
+                .detail("about", r.subject().toString())
+                .detail("of", r.cause().key().text())
+                .detail("since", r.since().toString())
+                .detail("at", r.at().toString());
+    }
+
+    /** That an operator does something about an alarm. */
+    static Event.Builder act(EventKind kind, EventKey alarm, Subject subject, Actor actor, Instant at) {
+        return about(fact(kind, at), subject)
+                .operator(actor.operator())
+                .detail("operator-name", actor.name())
+                .detail("desk", actor.desk())
+                .detail("alarm", alarm.text());
     }
 
     static Event.Builder about(Event.Builder fact, Subject subject) {

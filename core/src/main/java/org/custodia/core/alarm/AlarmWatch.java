@@ -34,7 +34,6 @@ import org.custodia.core.event.LogFollower;
 import org.custodia.core.event.Snapshots;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.site.DoorId;
-import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
 
 /**
@@ -564,44 +563,16 @@ final class AlarmWatch implements AutoCloseable {
                 tell(fact, open.get(), call, r.rule().then().told(Rule.At.START));
             }
         } else {
-            fact = raised(r, now);
+            fact = AlarmFacts.raised(r, detector.sites(r.subject(), r.cause(), r.at()), now);
+            tell(fact, r.rule().then().told(Rule.At.START));
         }
-        r.topic()
-                .bearer()
-                .flatMap(Bearer::person)
-                .or(() -> known.personOf(r.cause()))
-                .ifPresent(fact::person);
-        about(fact, r.subject())
-                .detail("condition", r.rule().endedBy().isEmpty() ? "MOMENT" : "ON")
-                .detail("about", r.subject().toString())
-                .detail("of", r.cause().key().text())
-                .detail("since", r.since().toString())
-                .detail("at", r.at().toString());
+        AlarmFacts.occurrence(fact, r, known);
         later(r, fact, () -> {
             if (begins) {
                 order(r.rule(), Rule.At.START, r.subject());
             }
             endWhatIsOver(r);
         });
-    }
-
-    private Event.Builder raised(Detector.Raised r, Instant now) {
-        Rule rule = r.rule();
-        Event.Builder fact = fact(Kinds.ALARM_RAISED, now)
-                .detail("rule", rule.id())
-                .detail("rule-version", String.valueOf(rule.version()))
-                .detail("name", rule.name())
-                .detail("priority", rule.priority().name());
-        if (!rule.then().forward()) {
-            fact.detail("forward", "no");
-        }
-        if (!rule.then().sound()) {
-            fact.detail("sound", "no");
-        }
-        AlarmFacts.topic(fact, r.topic());
-        Set<SiteId> sites = detector.sites(r.subject(), r.cause(), r.at());
-        AlarmFacts.sites(fact, sites);
-        return tell(fact, rule.then().told(Rule.At.START));
     }
 
     /** A condition whose end was stored before its beginning is over at once. */
@@ -821,6 +792,10 @@ final class AlarmWatch implements AutoCloseable {
         long nanos = System.nanoTime();
         Map<Calling, Long> still = new HashMap<>();
         for (Alarm alarm : book.open()) {
+            if (alarm.origin().raised().isBefore(rulesOn)) {
+                // A past that is replayed: it is over, and being recorded.
+                continue;
+            }
             Escalation course = escalation;
             Calling call = new Calling(alarm.id(), alarm.call().since());
             long heard = calling.getOrDefault(call, nanos);

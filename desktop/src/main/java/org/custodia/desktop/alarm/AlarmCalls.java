@@ -40,11 +40,10 @@ final class AlarmCalls {
      * What is shown.
      *
      * @param cards one each
-     * @param more how many more there are
      * @param flood how many came in ten minutes, while those are summed up
      */
-    record Shown(List<Alarm> cards, int more, Optional<Integer> flood) {
-        static final Shown NOTHING = new Shown(List.of(), 0, Optional.empty());
+    record Shown(List<Alarm> cards, Optional<Integer> flood) {
+        static final Shown NOTHING = new Shown(List.of(), Optional.empty());
     }
 
     /**
@@ -63,13 +62,12 @@ final class AlarmCalls {
             boolean away = floodHidden
                     .filter(t -> now.isBefore(t.plus(WINDOW)) && !now.isBefore(t))
                     .isPresent();
-            return calling.isEmpty() || away ? Shown.NOTHING : new Shown(List.of(), 0, Optional.of(raised));
+            return calling.isEmpty() || away ? Shown.NOTHING : new Shown(List.of(), Optional.of(raised));
         }
         floodHidden = Optional.empty();
         List<Alarm> left =
                 calling.stream().filter(a -> !hidden.contains(Hidden.of(a))).toList();
-        int cards = Math.min(most, left.size());
-        return new Shown(left.subList(0, cards), left.size() - cards, Optional.empty());
+        return new Shown(left.subList(0, Math.min(most, left.size())), Optional.empty());
     }
 
     /** Somebody has put a card away; the alarm stays as it is. */

@@ -6,12 +6,14 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Consumer;
 import java.util.stream.Collectors;
+import javafx.geometry.BoundingBox;
+import javafx.geometry.Bounds;
+import javafx.geometry.Point2D;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
-import javafx.scene.control.Button;
 import javafx.scene.control.Label;
+import javafx.scene.input.MouseEvent;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
@@ -25,42 +27,38 @@ import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.theme.PriorityMark;
 import org.custodia.desktop.theme.Theme;
 
-/** Alarms that call, as cards over whatever view is open. Takes neither the focus nor the view from anybody. */
+/**
+ * Alarms that call, as cards over whatever view is open. They take neither the focus nor a press: what lies under them can be
+ * worked, and they are not seen while the pointer or the focus is there. What can be done about them is in {@link AlarmLine}.
+ */
 public final class AlarmCards extends VBox {
     private static final Texts TEXTS = Texts.of(AlarmCards.class);
     private static final double WIDE = 300;
     /** How wide the picture is where the window is low. */
     private static final double LOW = 190;
+    /** A pointer that comes this near is going there, in pixels. */
+    private static final double NEAR = 30;
 
     private final Desk desk;
     private final Theme theme;
     private final AlarmWords words;
     private final AlarmCalls calls = new AlarmCalls();
-    private final Consumer<EventKey> answer;
-    private final Runnable queue;
     private final Map<EventKey, Card> cards = new LinkedHashMap<>();
-    private final Label more = new Label();
     private final VBox flood = new VBox(6);
     private final Label floodHead = new Label();
     private final Label floodWords = new Label();
+    private Optional<Point2D> pointer = Optional.empty();
     private boolean wanted = true;
     private int ticks;
 
-    /**
-     * @param answer shows an alarm
-     * @param queue shows all of them
-     */
-    public AlarmCards(Desk desk, Theme theme, Consumer<EventKey> answer, Runnable queue) {
+    public AlarmCards(Desk desk, Theme theme) {
         super(8);
         this.desk = desk;
         this.theme = theme;
         this.words = new AlarmWords(desk);
-        this.answer = answer;
-        this.queue = queue;
         getStyleClass().add("alarm-cards");
-        setPickOnBounds(false);
+        setMouseTransparent(true);
         setMaxSize(Region.USE_PREF_SIZE, Region.USE_PREF_SIZE);
-        more.getStyleClass().addAll("secondary", "alarm-card");
         floodHead.getStyleClass().add("strong");
         floodWords.getStyleClass().add("secondary");
         for (Label label : List.of(floodHead, floodWords)) {
@@ -70,20 +68,40 @@ public final class AlarmCards extends VBox {
         flood.getStyleClass().add("alarm-card");
         flood.setPrefWidth(theme.px(WIDE));
         flood.setMaxWidth(theme.px(WIDE));
-        flood.getChildren()
-                .setAll(floodHead, floodWords, new HBox(8, button("to-queue", queue), button("put-away", () -> {
-                    calls.hideFlood(desk.now());
-                    tick();
-                })));
+        flood.getChildren().setAll(floodHead, floodWords);
         setVisible(false);
         desk.alarms().open().addListener((o, a, b) -> tick());
     }
 
-    private static Button button(String words, Runnable run) {
-        Button button = new Button(TEXTS.say(words));
-        button.setMinWidth(Region.USE_PREF_SIZE);
-        button.setOnAction(e -> run.run());
-        return button;
+    /** Follows the pointer, to give way to it. */
+    public void pointer(MouseEvent e) {
+        pointer = e.getEventType() == MouseEvent.MOUSE_EXITED_TARGET
+                ? Optional.empty()
+                : Optional.of(new Point2D(e.getSceneX(), e.getSceneY()));
+        giveWay();
+    }
+
+    /** Is not seen while the pointer or the focus is where it lies. */
+    private void giveWay() {
+        Bounds here = localToScene(getLayoutBounds());
+        Bounds near = new BoundingBox(
+                here.getMinX() - NEAR, here.getMinY() - NEAR, here.getWidth() + 2 * NEAR, here.getHeight() + 2 * NEAR);
+        Node focused = getScene() == null ? null : getScene().getFocusOwner();
+        boolean inTheWay = pointer.filter(near::contains).isPresent()
+                || focused != null
+                        && here.intersects(focused.localToScene(focused.getLayoutBounds()))
+                        // A list or page that holds the focus as a whole is larger.
+                        && focused.getLayoutBounds().getHeight() < here.getHeight();
+        setOpacity(inTheWay ? 0 : 1);
+    }
+
+    /** Hides those that are shown; the alarms stay as they are. */
+    void putAway() {
+        cards.values().forEach(c -> calls.hide(c.alarm));
+        if (getChildren().contains(flood)) {
+            calls.hideFlood(desk.now());
+        }
+        tick();
     }
 
     /** Whether they are wanted; where alarms are what is looked at they are not. */
@@ -111,10 +129,6 @@ public final class AlarmCards extends VBox {
             }
             return gone;
         });
-        if (shown.more() > 0) {
-            more.setText(TEXTS.say("and-more", shown.more()));
-            nodes.add(more);
-        }
         shown.flood().ifPresent(n -> {
             floodHead.setText(TEXTS.say("flood", n, unseen.size()));
             floodWords.setText(AlarmCalls.sorts(unseen).entrySet().stream()
@@ -128,6 +142,7 @@ public final class AlarmCards extends VBox {
             getChildren().setAll(nodes);
         }
         setVisible(!nodes.isEmpty());
+        giveWay();
         boolean half = ticks++ % 2 == 0;
         if (half) {
             cards.values().forEach(c -> c.moment.tick(now));
@@ -169,20 +184,12 @@ public final class AlarmCards extends VBox {
             }
             HBox head = new HBox(8, mark, new VBox(2, what, where, how));
             head.setAlignment(Pos.TOP_LEFT);
-            HBox acts = new HBox(
-                    8,
-                    button("answer-card", () -> answer.accept(alarm.id())),
-                    button("seen-card", () -> desk.alarms().acknowledge(List.of(alarm.seen()), desk.notices()::note)),
-                    button("put-away", () -> {
-                        calls.hide(alarm);
-                        tick();
-                    }));
             getChildren().setAll(head);
             SiteModel sites = desk.services().sites().get();
             camera = of.calling().subject().camera(sites);
             moment.managedProperty().bind(moment.visibleProperty());
             moment.clear();
-            getChildren().addAll(moment, acts);
+            getChildren().add(moment);
         }
 
         /**

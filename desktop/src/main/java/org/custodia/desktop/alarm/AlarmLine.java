@@ -35,8 +35,9 @@ public final class AlarmLine extends HBox {
 
     /**
      * @param answer shows an alarm
+     * @param cards what is shown of alarms beside this line
      */
-    public AlarmLine(Desk desk, Theme theme, Consumer<EventKey> answer) {
+    public AlarmLine(Desk desk, Theme theme, Consumer<EventKey> answer, AlarmCards cards) {
         this.desk = desk;
         this.answer = answer;
         this.theme = theme;
@@ -56,10 +57,14 @@ public final class AlarmLine extends HBox {
         show.setOnAction(e -> answer());
         Button acknowledge = new Button(TEXTS.say("acknowledge"));
         acknowledge.setOnAction(e -> acknowledge());
-        for (Button button : List.of(show, acknowledge)) {
+        Button putAway = new Button(TEXTS.say("put-away"));
+        putAway.setOnAction(e -> cards.putAway());
+        putAway.visibleProperty().bind(cards.visibleProperty());
+        putAway.managedProperty().bind(cards.visibleProperty());
+        for (Button button : List.of(putAway, show, acknowledge)) {
             button.setMinWidth(Region.USE_PREF_SIZE);
         }
-        getChildren().setAll(mark, what, where, how, gap, others, show, acknowledge);
+        getChildren().setAll(mark, what, where, how, gap, others, putAway, show, acknowledge);
         setVisible(false);
         setManaged(false);
         desk.alarms().open().addListener((o, a, b) -> tick());

@@ -10,15 +10,14 @@ import java.util.Optional;
 import javafx.animation.Animation;
 import javafx.animation.KeyFrame;
 import javafx.animation.Timeline;
-import javafx.geometry.Pos;
+import javafx.beans.property.ObjectProperty;
+import javafx.beans.property.SimpleObjectProperty;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.MenuButton;
 import javafx.scene.control.MenuItem;
 import javafx.scene.control.ScrollPane;
-import javafx.scene.control.ToggleButton;
-import javafx.scene.control.ToggleGroup;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyCodeCombination;
 import javafx.scene.input.KeyCombination;
@@ -32,6 +31,7 @@ import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.changes.ChangesPage;
 import org.custodia.desktop.control.FileQuestion;
 import org.custodia.desktop.control.MovedRows;
+import org.custodia.desktop.control.Segments;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.desk.MainView;
 import org.custodia.desktop.desk.Shortcut;
@@ -92,24 +92,10 @@ public final class SetupView extends BorderPane implements MainView {
         this.theme = context.theme();
         this.links = new LinksModel(desk);
         getStyleClass().add("setup");
-        ToggleGroup group = new ToggleGroup();
-        HBox pages = new HBox(10);
-        for (Page each : Page.values()) {
-            ToggleButton button =
-                    new ToggleButton(TEXTS.say("page." + each.name().toLowerCase(Locale.ROOT)));
-            button.setToggleGroup(group);
-            button.setMinWidth(Region.USE_PREF_SIZE);
-            button.setUserData(each);
-            pages.getChildren().add(button);
-        }
-        group.selectToggle(group.getToggles().get(0));
-        group.selectedToggleProperty().addListener((o, a, b) -> {
-            if (b == null) {
-                group.selectToggle(a);
-            } else {
-                turnTo((Page) b.getUserData());
-            }
-        });
+        ObjectProperty<Page> chosen = new SimpleObjectProperty<>(page);
+        Segments<Page> pages = new Segments<>(Page.class, chosen);
+        pages.letter(p -> TEXTS.say("page." + p.name().toLowerCase(Locale.ROOT)));
+        chosen.addListener((o, before, now) -> turnTo(now));
         count.getStyleClass().add("muted");
         count.setMinWidth(0);
         Region gap = new Region();
@@ -120,7 +106,6 @@ public final class SetupView extends BorderPane implements MainView {
         file.getItems().setAll(item("export-setup", this::export), item("import-setup", this::choose));
         pairs = new PairsPage(new PairsModel(desk), theme);
         HBox bar = new HBox(pages, count, gap, pairs.looking(), pairs.sheet(), file, connect);
-        pages.setAlignment(Pos.CENTER_LEFT);
         bar.getStyleClass().add("view-bar");
         clocks = new ClocksPage(links, theme);
         footage = new FootagePage(desk, theme);

@@ -235,6 +235,11 @@ final class Finder extends VBox {
                 : TEXTS.say("finder-badge", all.get(0).number());
     }
 
+    /** What is the latest is so only once all of history has been read. */
+    private String latest(String words) {
+        return desk.readsHistory() ? TEXTS.say("finder-latest-so-far", words) : words;
+    }
+
     private void showEvents(Found of) {
         events.clear();
         eventsTitle.setText("");
@@ -243,13 +248,13 @@ final class Finder extends VBox {
         EventQuery query;
         if (of instanceof Found.Somebody s) {
             query = EventQuery.all().person(s.person().id()).newest(EVENTS);
-            eventsTitle.setText(TEXTS.say("finder-latest-of", s.person().name()));
+            eventsTitle.setText(latest(TEXTS.say("finder-latest-of", s.person().name())));
         } else if (of instanceof Found.SomeDoor d) {
             query = EventQuery.all()
                     .doors(Set.of(d.door().id()))
                     .kinds(Kinds.GRANTED, Kinds.REFUSED, Kinds.DURESS, Kinds.FORCED, Kinds.HELD, Kinds.RELEASED)
                     .newest(EVENTS);
-            eventsTitle.setText(TEXTS.say("finder-latest-at", d.door().name()));
+            eventsTitle.setText(latest(TEXTS.say("finder-latest-at", d.door().name())));
         } else if (of instanceof Found.Outcomes o) {
             query = o.query();
             eventsTitle.setText(o.words());

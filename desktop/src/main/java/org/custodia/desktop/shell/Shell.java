@@ -16,10 +16,10 @@ import javafx.scene.control.Label;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TextInputControl;
 import javafx.scene.input.KeyEvent;
+import javafx.scene.input.MouseEvent;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
-import javafx.scene.layout.Region;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import javafx.stage.Stage;
@@ -47,6 +47,8 @@ import org.custodia.desktop.theme.Theme;
 public final class Shell extends StackPane implements AutoCloseable {
     private static final javafx.util.Duration TICK = javafx.util.Duration.millis(250);
     private static final Texts TEXTS = Texts.of(Shell.class);
+    /** In a window that is less wide an alarm leaves no room for the words of notices. */
+    private static final double NARROW = 1_100;
     /** Events of a backlog that take long enough to be read to be worth a notice. */
     private static final long WORTH_SAYING = 2_000;
 
@@ -58,7 +60,7 @@ public final class Shell extends StackPane implements AutoCloseable {
     private final Map<MainView.Plug, MainView> views = new LinkedHashMap<>();
     private final Spine spine;
     private final TopBar topBar;
-    private final TroubleBar troubleBar;
+    private final NoticeLine noticeLine;
     private final AlarmLine alarmLine;
     private final AlarmCards cards;
     private Optional<Attention> attention = Optional.empty();
@@ -76,8 +78,9 @@ public final class Shell extends StackPane implements AutoCloseable {
         }
         this.spine = new Spine(theme, this::show, this::turnTheme, this::keys);
         this.topBar = new TopBar(desk, theme, this::find, this::health);
-        this.troubleBar = new TroubleBar(desk.notices());
-        this.alarmLine = new AlarmLine(desk, theme, this::answer);
+        this.noticeLine = new NoticeLine(desk.notices(), this::notices);
+        this.cards = new AlarmCards(desk, theme);
+        this.alarmLine = new AlarmLine(desk, theme, this::answer, cards);
         settings.takeNotice().map(SayingWords::of).ifPresent(desk.notices()::note);
         this.lookBackBar = new LookBackBar(desk, theme, () -> shown.whileLookingBack());
         show(Views.ALL.stream()
@@ -88,16 +91,10 @@ public final class Shell extends StackPane implements AutoCloseable {
         VBox top = new VBox(topBar, waiting(), lookBackBar);
         frame.setTop(top);
         frame.setLeft(spine);
-        NoticeStack notices = new NoticeStack(desk.notices());
-        this.cards = new AlarmCards(desk, theme, this::answer, () -> show(AlarmsView.PLUG));
         // Where they cover what happened, not who stands at a door.
-        VBox corner = new VBox(8, cards, notices);
-        corner.setAlignment(Pos.BOTTOM_RIGHT);
-        corner.setPickOnBounds(false);
-        corner.setMaxSize(Region.USE_PREF_SIZE, Region.USE_PREF_SIZE);
-        StackPane.setAlignment(corner, Pos.BOTTOM_RIGHT);
-        cards.managedProperty().bind(cards.visibleProperty());
-        getChildren().addAll(panels, corner);
+        StackPane.setAlignment(cards, Pos.BOTTOM_RIGHT);
+        getChildren().addAll(panels, cards);
+        addEventFilter(MouseEvent.ANY, cards::pointer);
         addEventFilter(KeyEvent.KEY_PRESSED, this::key);
         desk.moment().addListener((o, a, b) -> momentChanged(b));
         momentChanged(desk.moment().get());
@@ -113,12 +110,12 @@ public final class Shell extends StackPane implements AutoCloseable {
         none.visibleProperty()
                 .bind(alarmLine
                         .visibleProperty()
-                        .or(troubleBar.visibleProperty())
+                        .or(noticeLine.visibleProperty())
                         .not());
         none.managedProperty().bind(none.visibleProperty());
         HBox.setHgrow(alarmLine, Priority.ALWAYS);
-        HBox.setHgrow(troubleBar, Priority.ALWAYS);
-        HBox place = new HBox(none, alarmLine, troubleBar);
+        HBox.setHgrow(noticeLine, Priority.ALWAYS);
+        HBox place = new HBox(none, alarmLine, noticeLine);
         place.setAlignment(Pos.CENTER_LEFT);
         place.setFillHeight(true);
         place.getStyleClass().add("waiting-line");
@@ -147,8 +144,9 @@ public final class Shell extends StackPane implements AutoCloseable {
     private void tick() {
         desk.tick();
         topBar.tick();
-        alarmLine.tick();
         cards.wanted(!(shown instanceof AlarmsView));
+        alarmLine.tick();
+        noticeLine.crowded(alarmLine.isVisible() && getWidth() < theme.px(NARROW));
         attention.ifPresent(Attention::tick);
         spine.count(AlarmsView.PLUG, desk.alarms().unseen().size());
         sayHowItStands();
@@ -289,6 +287,10 @@ public final class Shell extends StackPane implements AutoCloseable {
                 desk.now(),
                 topBar.unread());
         panels.open(new HealthSheet(desk, links, Health.clocks(services.clocks()), panels::close));
+    }
+
+    private void notices() {
+        panels.open(new NoticeSheet(desk.notices(), panels::close));
     }
 
     private void find() {

@@ -345,7 +345,9 @@ final class StripView extends VBox {
         Optional<StripItem> last =
                 items.isEmpty() ? earlier.items().get().stream().findFirst() : Optional.of(items.get(items.size() - 1));
         lastWho.setText(last.map(StripItem::who).orElse(""));
-        lastWhat.setText(last.map(i -> TEXTS.say("last-what", ClockWords.dated(i.at(), shown, zone), i.result()))
+        boolean soFar = desk.readsHistory();
+        lastWhat.setText(last.map(i -> TEXTS.say(
+                        soFar ? "last-what-so-far" : "last-what", ClockWords.dated(i.at(), shown, zone), i.result()))
                 .orElse(""));
     }
 

@@ -76,12 +76,10 @@ class AlarmCallsTest {
         assertThat(shown.cards())
                 .hasSize(AlarmCalls.MOST_CARDS)
                 .allMatch(a -> a.origin().priority() == Priority.URGENT);
-        assertThat(shown.more()).isEqualTo(1);
         shown.cards().forEach(calls::hide);
         assertThat(show(four, 4).cards())
                 .singleElement()
                 .satisfies(a -> assertThat(a.origin().rule()).isEqualTo("held"));
-        assertThat(show(four, 4).more()).isZero();
         // Nobody came: it goes on to others, and comes back here as well.
         hand.pass(Duration.ofMinutes(3));
         soon().until(() -> onFx(() -> hand.desk.alarms().unseen()).stream()
@@ -95,7 +93,7 @@ class AlarmCallsTest {
         happens(Kinds.FORCED, DeskInHand.STORE);
         List<Alarm> two = unseen(2);
         assertThat(show(two, 10).cards()).hasSize(2);
-        assertThat(show(two, 11)).isEqualTo(new AlarmCalls.Shown(List.of(), 0, Optional.of(11)));
+        assertThat(show(two, 11)).isEqualTo(new AlarmCalls.Shown(List.of(), Optional.of(11)));
         assertThat(show(two, 6).flood()).contains(6);
         assertThat(show(two, 4).cards()).hasSize(2);
         assertThat(AlarmCalls.sorts(two)).containsEntry("Forced open", 2);

@@ -1,0 +1,117 @@
+package org.custodia.core.alarm;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.custodia.core.alarm.Happening.GATE;
+import static org.custodia.core.alarm.Happening.VAULT;
+import static org.custodia.core.alarm.Happening.at;
+import static org.mockito.Mockito.mock;
+import static org.mockito.Mockito.when;
+
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import org.custodia.core.event.Cancellation;
+import org.custodia.core.event.Event;
+import org.custodia.core.event.Kinds;
+import org.custodia.core.event.MemoryLog;
+import org.custodia.core.event.Snapshots;
+import org.custodia.core.operator.Actor;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.Test;
+
+/** The alarms of a past that nobody watched: as they would have been, of then, and over. */
+class AlarmReplayTest {
+    private static final Actor IV = Actor.withAll("iv", "I. Vantongeren", "Desk 1");
+    private static final Actor THEN = Actor.withAll("okettle", "O. Kettle", "Desk 1");
+    private static final AlarmReplay.Handling HANDLING = new AlarmReplay.Handling(
+            THEN, Duration.ofSeconds(20), Duration.ofSeconds(60), Outcome.FAULT, "Closer is slow.");
+    private static final Known KNOWN = Known.of(() -> Happening.SITES);
+
+    private final MemoryLog log = new MemoryLog();
+    private final Happening make = new Happening();
+    private final Clock clock = mock(Clock.class);
+    private final Instant now = at(100_000);
+    private Optional<AlarmDesk> desk = Optional.empty();
+
+    private AlarmDesk desk() {
+        when(clock.instant()).thenReturn(now);
+        AlarmDesk made = new AlarmDesk(log, log, Snapshots.inMemory(), KNOWN, (door, c, rule) -> {}, clock);
+        desk = Optional.of(made);
+        return made;
+    }
+
+    @AfterEach
+    void close() {
+        desk.ifPresent(AlarmDesk::close);
+    }
+
+    private int replay(AlarmReplay.Operators operators) {
+        return AlarmReplay.record(Rule.shipped(), at(0), at(50_000), log, log, KNOWN, operators, new Cancellation());
+    }
+
+    @Test
+    void alarms_of_the_past_are_as_they_would_have_been_and_nothing_is_open() {
+        log.store(make.event(Kinds.HELD, GATE, 100).build());
+        log.store(make.event(Kinds.HELD, GATE, 130).build());
+        log.store(make.event(Kinds.CLOSED, GATE, 400).build());
+        log.store(make.event(Kinds.FORCED, VAULT, 1_000).build());
+        log.store(make.event(Kinds.CLOSED, VAULT, 1_005).build());
+        log.store(make.event(Kinds.HELD, GATE, 2_000).build());
+        log.store(make.event(Kinds.CLOSED, GATE, 2_010).build());
+        assertThat(replay((rule, cause) -> Optional.of(HANDLING))).isEqualTo(3);
+        List<Alarm> all = desk().raised(at(0), at(50_000), IV);
+        assertThat(all).hasSize(3).allSatisfy(a -> {
+            assertThat(a.condition()).isEqualTo(Alarm.Condition.ENDED);
+            assertThat(a.acknowledged().orElseThrow().name()).isEqualTo("O. Kettle");
+            assertThat(a.finished().orElseThrow().outcome()).isEqualTo(Outcome.FAULT);
+        });
+        Alarm first = all.get(2);
+        assertThat(first.origin().raised()).isEqualTo(at(100));
+        assertThat(first.times()).isEqualTo(2);
+        assertThat(first.acknowledged().orElseThrow().when()).isEqualTo(at(120));
+        // It is not finished while the door stands open.
+        assertThat(first.finished().orElseThrow().by().when()).isEqualTo(at(400));
+        assertThat(all.get(1).finished().orElseThrow().by().when()).isEqualTo(at(1_080));
+        assertThat(desk.orElseThrow().open(IV)).isEmpty();
+    }
+
+    @Test
+    void nobody_is_notified_and_nothing_calls() {
+        log.store(make.event(Kinds.DURESS, GATE, 100).build());
+        replay((rule, cause) -> Optional.of(HANDLING));
+        List<Event> facts = log.events.stream()
+                .filter(e -> e.kind().id().startsWith("alarm."))
+                .toList();
+        assertThat(facts).isNotEmpty().noneMatch(e -> e.detail(AlarmDesk.TELL).isPresent());
+        assertThat(facts.get(0).detail("sound")).contains("no");
+        assertThat(facts.get(0).detail("forward")).contains("no");
+    }
+
+    @Test
+    void what_was_not_over_in_the_end_or_is_left_out_is_not_recorded() {
+        log.store(make.event(Kinds.HELD, GATE, 100).build());
+        log.store(make.event(Kinds.DURESS, VAULT, 49_990).build());
+        assertThat(replay((rule, cause) -> Optional.of(HANDLING))).isZero();
+        log.store(make.event(Kinds.CLOSED, GATE, 400).build());
+        assertThat(replay((rule, cause) -> Optional.empty())).isZero();
+        assertThat(desk().raised(at(0), now, IV)).isEmpty();
+    }
+
+    /** The same past, found by a desk that watches: the rules find the same. */
+    @Test
+    void what_is_replayed_is_not_raised_once_more_by_the_rules() {
+        log.store(make.event(Kinds.FORCED, VAULT, 1_000).build());
+        log.store(make.event(Kinds.CLOSED, VAULT, 1_005).build());
+        replay((rule, cause) -> Optional.of(HANDLING));
+        when(clock.instant()).thenReturn(at(0));
+        AlarmDesk made = new AlarmDesk(log, log, Snapshots.inMemory(), KNOWN, (door, c, rule) -> {}, clock);
+        desk = Optional.of(made);
+        made.watch(Rule.shipped().stream().map(RuleTimeline::always).toList());
+        made.settled();
+        assertThat(made.open(IV)).isEmpty();
+        assertThat(log.events.stream().filter(e -> e.kind().equals(Kinds.ALARM_RAISED)))
+                .hasSize(1);
+    }
+}
