@@ -90,7 +90,6 @@ import org.custodia.store.SiteRegister;
 import org.custodia.store.SqlDoorCheckpoints;
 import org.custodia.store.SqlEventLog;
 import org.custodia.store.SqlFindings;
-import org.custodia.store.SqlMarks;
 import org.custodia.store.SqlOutbox;
 import org.custodia.store.SqlPersonRegister;
 import org.custodia.store.SqlSentWords;
@@ -325,7 +324,6 @@ public final class Hub implements AutoCloseable {
                 return rules.holiday(system, day);
             }
         };
-        SqlMarks marks = new SqlMarks(database);
         this.alarms = new AlarmDesk(log, intake, snapshots, known, this::tell, clock);
         // Before anything is watched, so that nothing that is raised goes untold.
         Outbox outbox = new SqlOutbox(database, intake);
@@ -334,7 +332,7 @@ public final class Hub implements AutoCloseable {
         Passing passing = new Passing(log, s -> link(s, AccessLink.class), s -> registered.all().stream()
                 .anyMatch(l -> l.link().system().equals(s)));
         this.dispatch = new Dispatch(
-                outbox, receivers, secrets, composer, passing, new MessageSender(), log, intake, marks, clock);
+                outbox, receivers, secrets, composer, passing, new MessageSender(), log, intake, snapshots, clock);
         this.messages = new MessageDesk(
                 receivers,
                 VersionedRegister.ofEscalations(registers, clock),

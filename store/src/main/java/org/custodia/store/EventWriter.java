@@ -65,6 +65,7 @@ final class EventWriter {
     private final Map<Count, Long> days = new HashMap<>();
     private final Map<Long, Long> totals = new HashMap<>();
     private PreparedStatement insert;
+    private PreparedStatement insertPayload;
     private int waiting;
 
     private record Count(long span, long occasion) {}
@@ -187,14 +188,15 @@ final class EventWriter {
             dictionary = highest("payload_dictionary");
         }
         long id = lastPayload + 1;
-        try (PreparedStatement s = connection.prepareStatement(
-                "INSERT INTO payload (id, hash, dictionary, content) VALUES (?, ?, ?, ?)")) {
-            s.setLong(1, id);
-            s.setBytes(2, sha256(text.get()));
-            s.setLong(3, dictionary);
-            s.setBytes(4, payloads.compress(text.get(), dictionary));
-            s.executeUpdate();
+        if (insertPayload == null) {
+            insertPayload = connection.prepareStatement(
+                    "INSERT INTO payload (id, hash, dictionary, content) VALUES (?, ?, ?, ?)");
         }
+        insertPayload.setLong(1, id);
+        insertPayload.setBytes(2, sha256(text.get()));
+        insertPayload.setLong(3, dictionary);
+        insertPayload.setBytes(4, payloads.compress(text.get(), dictionary));
+        insertPayload.addBatch();
         lastPayload = id;
         if (text.get().length() <= LONGEST_SHARED) {
             shared.put(text.get(), id);
@@ -219,6 +221,12 @@ final class EventWriter {
 
     /** Writes what is not written yet, and what it adds up to. */
     void flush() throws SQLException {
+        for (Numbered rows : List.of(origins, occasions, bearers, words)) {
+            rows.flush();
+        }
+        if (insertPayload != null) {
+            insertPayload.executeBatch();
+        }
         if (waiting > 0) {
             insert.executeBatch();
             waiting = 0;
@@ -291,14 +299,20 @@ final class EventWriter {
         occasions.release();
         bearers.release();
         words.release();
+        close(insert);
+        close(insertPayload);
+        insert = null;
+        insertPayload = null;
+    }
+
+    private static void close(PreparedStatement statement) {
         try {
-            if (insert != null) {
-                insert.close();
+            if (statement != null) {
+                statement.close();
             }
         } catch (SQLException e) {
             // It went with the transaction.
         }
-        insert = null;
     }
 
     /** After a rollback nothing in memory holds any more. */

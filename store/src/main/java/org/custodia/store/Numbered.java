@@ -4,6 +4,7 @@ import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -23,6 +24,9 @@ final class Numbered {
     private final String newest;
     private final int columns;
     private final Map<String, Long> known;
+    /** Rows that wait to be written by {@link #flush}, by their content. */
+    private final Map<String, Long> waiting = new HashMap<>();
+
     private PreparedStatement selecting;
     private PreparedStatement inserting;
     private long last = -1;
@@ -81,16 +85,18 @@ final class Numbered {
     }
 
     /**
-     * The number of a row, which is made if there is none.
+     * The number of a row, which is made if there is none; one that is made is written by {@link #flush} at the latest.
      *
      * @param values of the columns, null where there is none
      */
     long of(String content, Object... values) throws SQLException {
         Long number = known.get(content);
         if (number == null) {
-            number = stored(content);
+            // More may be new in one transaction than is remembered.
+            number = waiting.containsKey(content) ? waiting.get(content) : stored(content);
             if (number == null) {
                 number = add(values);
+                waiting.put(content, number);
             }
             known.put(content, number);
         }
@@ -124,9 +130,17 @@ final class Numbered {
         for (int i = 0; i < values.length; i++) {
             inserting.setObject(i + 2, values[i] instanceof String text ? dialect.stored(text) : values[i]);
         }
-        inserting.executeUpdate();
+        inserting.addBatch();
         last++;
         return last;
+    }
+
+    /** Writes the rows that wait, together. */
+    void flush() throws SQLException {
+        if (!waiting.isEmpty()) {
+            inserting.executeBatch();
+            waiting.clear();
+        }
     }
 
     /** Ends the statements that are kept for the work of one transaction. */
@@ -140,6 +154,7 @@ final class Numbered {
     /** After a rollback: what is in memory is not what is stored. */
     void forget() {
         known.clear();
+        waiting.clear();
         last = -1;
         release();
     }

@@ -132,7 +132,7 @@ final class PostgresDatabase extends Database {
         return "Custodia " + new String(bytes, 0, Math.min(bytes.length, 44), StandardCharsets.US_ASCII);
     }
 
-    private static PGSimpleDataSource source(ServerAddress address, String name, int seconds, String options) {
+    static PGSimpleDataSource source(ServerAddress address, String name, int seconds, String options) {
         PGSimpleDataSource source = new PGSimpleDataSource();
         source.setUrl(address.url());
         address.password().ifPresent(source::setPassword);

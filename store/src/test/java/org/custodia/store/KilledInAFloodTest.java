@@ -29,6 +29,7 @@ import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Priority;
+import org.custodia.core.event.Snapshots;
 import org.custodia.core.message.Composer;
 import org.custodia.core.message.Dispatch;
 import org.custodia.core.message.MailServer;
@@ -66,15 +67,10 @@ class KilledInAFloodTest {
          */
         Watch(Path path, Consumer<Message> told) {
             store = new StoreFixture(path);
-            SqlMarks marks = new SqlMarks(store.database);
+            Snapshots snapshots = new SqlSnapshots(store.database);
             Clock clock = Clock.systemUTC();
             alarms = new AlarmDesk(
-                    store.log,
-                    store.intake,
-                    new SqlSnapshots(store.database),
-                    Known.of(() -> NOWHERE),
-                    (door, command, rule) -> {},
-                    clock);
+                    store.log, store.intake, snapshots, Known.of(() -> NOWHERE), (door, command, rule) -> {}, clock);
             outbox = new SqlOutbox(store.database, store.intake);
             SetupInHand secrets = new SetupInHand();
             secrets.put("message/to/duty", "0123456789abcdef0123456789abcdef");
@@ -109,7 +105,7 @@ class KilledInAFloodTest {
                     new Post(told),
                     store.log,
                     store.intake,
-                    marks,
+                    snapshots,
                     clock);
             Rule rule = new Rule(
                     "any",

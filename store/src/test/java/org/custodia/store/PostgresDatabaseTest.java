@@ -13,7 +13,11 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.concurrent.CompletionException;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventQuery;
+import org.custodia.core.site.DoorId;
+import org.custodia.core.site.PersonId;
+import org.custodia.core.site.SystemId;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -139,6 +143,33 @@ class PostgresDatabaseTest {
         TestServer.execute("INSERT INTO " + schema
                 + ".flyway_schema_history SELECT 9, '900', 'later', 'SQL', 'V900__later.sql', 1, 'x', now(), 1, true");
         refused("data", address(TestServer.port()), "written by a newer Custodia", "its version 900");
+    }
+
+    /** What a log of before holds is the same after its rows were made narrow. */
+    @Test
+    void a_log_of_before_keeps_its_events() throws Exception {
+        ServerAddress address = address(TestServer.port());
+        new LogSchema(
+                        Dialect.POSTGRESQL,
+                        PostgresDatabase.source(address, "an older one", 60, ""),
+                        new PostgresWords(address.toString()))
+                .migrate("8");
+        TestServer.execute("INSERT INTO " + schema + ".origin VALUES (1, 'o', 'tidewater', 1, 1000000)");
+        TestServer.execute("INSERT INTO " + schema + ".occasion (id, content, system, sent_kind, kind, door)"
+                + " VALUES (1, 'c', 'tidewater', 'door.opened', 'door.opened', 'tidewater/vault')");
+        TestServer.execute("INSERT INTO " + schema + ".bearer VALUES (1, 'b', 'tidewater/ana', '20144')");
+        TestServer.execute("INSERT INTO " + schema
+                + ".event (position, origin, sequence, time, received, ahead, device, occasion, bearer, late)"
+                + " VALUES (7, 1, 12, 1000000, 500, 20, 3, 1, 1, 1)");
+        TestServer.execute("INSERT INTO " + schema + ".log_mark VALUES ('messages', 7)");
+        StoreFixture store = store();
+        assertThat(store.log.find(EventQuery.all().newest(5))).singleElement().satisfies(e -> {
+            assertThat(e.position()).isEqualTo(7);
+            assertThat(e.key()).isEqualTo(new EventKey(new SystemId("tidewater"), 1, 12));
+            assertThat(e.person()).contains(new PersonId("tidewater/ana"));
+            assertThat(e.door()).contains(new DoorId("tidewater/vault"));
+            assertThat(e.late()).isTrue();
+        });
     }
 
     // ---- one writes

@@ -25,7 +25,7 @@ import org.custodia.core.event.EventLog;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.LogFollower;
-import org.custodia.core.event.Marks;
+import org.custodia.core.event.Snapshots;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.setup.Secrets;
@@ -33,7 +33,7 @@ import org.custodia.core.setup.SecretsException;
 import org.custodia.core.site.SystemId;
 
 /**
- * Sends what facts in the log say is to be told. It follows them from where it was, by {@link Marks}, puts a message for each
+ * Sends what facts in the log say is to be told. It follows them from where it was, by a snapshot, puts a message for each
  * receiver into the {@link Outbox}, and tries each until it has arrived or is given up after {@link #GIVEN_UP_AFTER}.
  *
  * <p>There is one message for an alarm and a receiver, however often the alarm repeats or goes on to its next step, and one
@@ -69,8 +69,9 @@ public final class Dispatch implements AutoCloseable {
     private static final int MOST_REFUSED = 3;
     private static final int MOST_WAITING = 10_000;
     private static final int PAGE = 1_000;
-    private static final String MARK = "messages";
-    private static final Duration MARK_EVERY = Duration.ofSeconds(5);
+    private static final String SNAPSHOT = "messages";
+    private static final int SNAPSHOT_VERSION = 1;
+    private static final Duration SNAPSHOT_EVERY = Duration.ofSeconds(5);
     private static final Duration TICK = Duration.ofSeconds(1);
     private static final Set<EventKind> TELLING =
             Set.of(Kinds.ALARM_RAISED, Kinds.ALARM_AGAIN, Kinds.ALARM_ENDED, Kinds.ALARM_ESCALATED);
@@ -82,7 +83,7 @@ public final class Dispatch implements AutoCloseable {
     private final Passing passing;
     private final Sender sender;
     private final EventLog log;
-    private final Marks marks;
+    private final Snapshots snapshots;
     private final Clock clock;
     private final ExecutorService workers = Executors.newFixedThreadPool(MOST_AT_ONCE, Threads.factory("messages"));
     private final Thread thread;
@@ -99,8 +100,10 @@ public final class Dispatch implements AutoCloseable {
     private boolean woken;
     private volatile boolean closed;
 
-    private long marked;
-    private Instant markedAt = Instant.EPOCH;
+    /** Position of the newest snapshot. */
+    private long savedPosition;
+
+    private Instant savedAt = Instant.EPOCH;
     private Instant forgotAt = Instant.EPOCH;
     private volatile Optional<Saying> trouble = Optional.empty();
     /** Receivers that something is being sent to. */
@@ -116,6 +119,13 @@ public final class Dispatch implements AutoCloseable {
 
         Optional<MailServer> server();
     }
+
+    /**
+     * Everything up to the snapshot's position is in the outbox, which is all there is to it.
+     *
+     * @param at when that was
+     */
+    record State(Instant at) {}
 
     /** That nothing is tried before an instant, since so many attempts in a row came to nothing. */
     private record Pause(Instant until, int failures) {}
@@ -134,7 +144,7 @@ public final class Dispatch implements AutoCloseable {
             Sender sender,
             EventLog log,
             EventIntake intake,
-            Marks marks,
+            Snapshots snapshots,
             Clock clock) {
         this.outbox = outbox;
         this.directory = directory;
@@ -143,19 +153,24 @@ public final class Dispatch implements AutoCloseable {
         this.passing = passing;
         this.sender = sender;
         this.log = log;
-        this.marks = marks;
+        this.snapshots = snapshots;
         this.clock = clock;
-        long mark = marks.reached(MARK);
-        if (mark == 0) {
-            // Nobody is told of what was before there was anybody to tell.
-            mark = log.newestPosition();
-            marks.reach(MARK, mark);
-        }
-        this.marked = mark;
-        this.told = mark;
-        this.kept = mark;
+        long newest = log.newestPosition();
+        long position = snapshots
+                .load(SNAPSHOT, SNAPSHOT_VERSION, State.class)
+                .map(Snapshots.Snapshot::position)
+                // A log restored from a backup may end before the snapshot's position.
+                .map(p -> Math.min(p, newest))
+                .orElseGet(() -> {
+                    // No recipient is notified of what was before there were any.
+                    snapshots.save(SNAPSHOT, SNAPSHOT_VERSION, newest, new State(clock.instant()));
+                    return newest;
+                });
+        this.savedPosition = position;
+        this.told = position;
+        this.kept = position;
         this.thread = Threads.daemon("messages out", this::run);
-        this.facts = LogFollower.from(mark, log, intake, this::stored);
+        this.facts = LogFollower.from(position, log, intake, this::stored);
         thread.start();
     }
 
@@ -165,7 +180,7 @@ public final class Dispatch implements AutoCloseable {
         synchronized (fresh) {
             for (Event event : some) {
                 told = event.position();
-                List<Outbox.Slip> slips = all(event);
+                List<Outbox.Slip> slips = slipsOrNone(event);
                 if (!slips.isEmpty() && !behind) {
                     behind = fresh.size() >= MOST_WAITING;
                     if (!behind) {
@@ -176,6 +191,16 @@ public final class Dispatch implements AutoCloseable {
             if (!fresh.isEmpty() || behind) {
                 fresh.notifyAll();
             }
+        }
+    }
+
+    /** A fact that cannot be read costs itself, and not those after it. */
+    private List<Outbox.Slip> slipsOrNone(Event fact) {
+        try {
+            return all(fact);
+        } catch (RuntimeException e) {
+            Threads.stumbled(e);
+            return List.of();
         }
     }
 
@@ -221,7 +246,7 @@ public final class Dispatch implements AutoCloseable {
                     woken = false;
                 }
                 keep();
-                mark();
+                saveSnapshot();
                 send();
                 look();
             } catch (InterruptedException e) {
@@ -281,7 +306,7 @@ public final class Dispatch implements AutoCloseable {
         try {
             List<Event> page = log.storedAfter(from, PAGE);
             while (!page.isEmpty()) {
-                put(page.stream().flatMap(e -> all(e).stream()).toList());
+                put(page.stream().flatMap(e -> slipsOrNone(e).stream()).toList());
                 from = page.get(page.size() - 1).position();
                 kept = from;
                 page = log.storedAfter(from, PAGE);
@@ -304,12 +329,12 @@ public final class Dispatch implements AutoCloseable {
         }
     }
 
-    private void mark() {
+    private void saveSnapshot() {
         Instant now = clock.instant();
-        if (kept > marked && !now.isBefore(markedAt.plus(MARK_EVERY))) {
-            markedAt = now;
-            marks.reach(MARK, kept);
-            marked = kept;
+        if (kept > savedPosition && !now.isBefore(savedAt.plus(SNAPSHOT_EVERY))) {
+            savedAt = now;
+            snapshots.save(SNAPSHOT, SNAPSHOT_VERSION, kept, new State(now));
+            savedPosition = kept;
         }
     }
 

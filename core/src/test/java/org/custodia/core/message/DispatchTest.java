@@ -231,7 +231,7 @@ class DispatchTest {
         }
     }
 
-    /** Killed while it is sent: nothing is closed, the outbox and the marks are as they were. */
+    /** Killed while it is sent: nothing is closed, the outbox and the snapshots are as they were. */
     @Test
     void whoever_is_killed_while_sending_sends_it_again_and_says_so() throws Exception {
         try (PostRig rig = new PostRig(FORCED).both()) {

@@ -9,8 +9,8 @@ import org.custodia.core.access.PersonRegister;
 import org.custodia.core.alarm.AlarmDesk;
 import org.custodia.core.alarm.Escalation;
 import org.custodia.core.alarm.VersionsInHand;
-import org.custodia.core.event.Marks;
 import org.custodia.core.event.MemoryLog;
+import org.custodia.core.event.Snapshots;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.setup.SetupInHand;
 import org.custodia.core.site.Sites;
@@ -50,7 +50,7 @@ public final class MessagesInHand implements AutoCloseable {
                 new Post(),
                 log,
                 log,
-                Marks.inMemory(),
+                Snapshots.inMemory(),
                 clock);
         desk = new MessageDesk(receivers, escalations, alarms, outbox, dispatch, secrets, log, clock);
     }

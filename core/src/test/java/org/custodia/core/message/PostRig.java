@@ -29,7 +29,6 @@ import org.custodia.core.alarm.RuleTimeline;
 import org.custodia.core.alarm.VersionsInHand;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
-import org.custodia.core.event.Marks;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.event.Priority;
 import org.custodia.core.event.Snapshots;
@@ -53,7 +52,6 @@ final class PostRig implements AutoCloseable {
     interface Fate extends Function<Message, Optional<NotSentException>> {}
 
     final MemoryLog log = new MemoryLog();
-    final Marks marks = Marks.inMemory();
     final Snapshots snapshots = Snapshots.inMemory();
     final OutboxInHand outbox = new OutboxInHand(log);
     final SetupInHand secrets = new SetupInHand(log);
@@ -116,7 +114,7 @@ final class PostRig implements AutoCloseable {
                 new Post(),
                 log,
                 log,
-                marks,
+                snapshots,
                 clock);
         desk = new MessageDesk(directory, escalations, alarms, outbox, dispatch, secrets, log, clock);
         alarms.watch(rules.stream().map(RuleTimeline::always).toList());
