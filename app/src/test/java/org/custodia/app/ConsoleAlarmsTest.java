@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.util.List;
 import java.util.Optional;
 import javafx.event.Event;
+import javafx.geometry.Bounds;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.CheckBox;
@@ -14,15 +15,21 @@ import javafx.scene.control.MenuItem;
 import javafx.scene.control.TextArea;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyEvent;
+import javafx.scene.input.MouseButton;
+import javafx.scene.input.MouseEvent;
+import javafx.scene.input.PickResult;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.site.DoorId;
+import org.custodia.desktop.notice.Notice;
 import org.custodia.desktop.picture.PicturePane;
 import org.junit.jupiter.api.Test;
 
 /** From a door that is forced to what was done about it, in the real window. */
 class ConsoleAlarmsTest extends ConsoleFixture {
+    private volatile boolean undone;
+
     private List<org.custodia.core.event.Event> log(EventKind kind) {
         return rig.hub.log().find(EventQuery.all().kinds(kind));
     }
@@ -66,6 +73,82 @@ class ConsoleAlarmsTest extends ConsoleFixture {
 
     private ListView<?> queue() {
         return fx(() -> (ListView<?>) all(".alarm-queue .list-view").iterator().next());
+    }
+
+    private void pointAt(Node node, double dx, double dy) {
+        fx(() -> {
+            Bounds there = node.localToScene(node.getLayoutBounds());
+            Event.fireEvent(
+                    window.shell(),
+                    new MouseEvent(
+                            MouseEvent.MOUSE_MOVED,
+                            there.getMinX() + dx,
+                            there.getMinY() + dy,
+                            0,
+                            0,
+                            MouseButton.NONE,
+                            0,
+                            false,
+                            false,
+                            false,
+                            false,
+                            false,
+                            false,
+                            false,
+                            false,
+                            false,
+                            false,
+                            new PickResult(window.shell(), there.getMinX() + dx, there.getMinY() + dy)));
+            return null;
+        });
+    }
+
+    private Node cards() {
+        return fx(() -> all(".alarm-cards").iterator().next());
+    }
+
+    /** Controls under a card can be used, and the card is hidden while the pointer is there. */
+    @Test
+    void a_card_takes_no_press_and_gives_way_to_the_pointer() {
+        setup("Inventory");
+        rig.happen("{'act':'force','door':'strongroom-corr','seconds':30}");
+        Rig.await().until(() -> fx(() -> cards().isVisible()));
+        assertThat(fx(() -> cards().isMouseTransparent())).isTrue();
+        assertThat(fx(() -> cards().getOpacity())).isEqualTo(1);
+        assertThat(fx(() -> cards().lookupAll(".button"))).isEmpty();
+        pointAt(cards(), 40, 40);
+        Rig.await().until(() -> fx(() -> cards().getOpacity() == 0));
+        pointAt(cards(), -400, -200);
+        Rig.await().until(() -> fx(() -> cards().getOpacity() == 1));
+        press("Hide card");
+        Rig.await().until(() -> fx(() -> !cards().isVisible()));
+        assertThat(lineShows("Forced open")).isTrue();
+    }
+
+    /** Notices have a place of their own, which is there always: nothing below moves, and nothing is covered. */
+    @Test
+    void notices_lie_in_their_line_and_are_all_in_the_list() {
+        double below = fx(() -> strip("Staff lobby").localToScene(0, 0).getY());
+        fx(() -> {
+            window.shell()
+                    .desk()
+                    .notices()
+                    .note("The pair was removed.", new Notice.Action("Undo", () -> undone = true));
+            window.shell().desk().notices().note("The clip was saved.");
+            return null;
+        });
+        Rig.await().until(() -> shows(".notice .label", "The pair was removed."));
+        assertThat(fx(() -> strip("Staff lobby").localToScene(0, 0).getY())).isEqualTo(below);
+        press("2 notices");
+        Rig.await().until(() -> shows(".notice-row .label", "The clip was saved."));
+        fx(() -> {
+            window.shell().closePanel();
+            return null;
+        });
+        press("Undo");
+        Rig.await().until(() -> undone && shows(".notice .label", "The clip was saved."));
+        press("Hide");
+        Rig.await().until(() -> fx(() -> all(".notice").stream().noneMatch(Node::isVisible)));
     }
 
     @Test

@@ -18,6 +18,7 @@ public final class Bench {
             "pairs",
             "alarms",
             "called",
+            "return",
             "size",
             "walk");
 
@@ -46,6 +47,7 @@ public final class Bench {
                             rest.length > 0 ? Long.parseLong(rest[0]) : 10_000_000,
                             rest.length > 1 ? Path.of(rest[1]) : null,
                             Arrays.stream(rest).skip(2).findFirst());
+                case "return" -> ReturnBench.run();
                 case "walk" -> WalkBench.run(rest.length > 0 ? Integer.parseInt(rest[0]) : 60);
                 case "panes" -> PanesBench.run(rest.length > 0 ? Integer.parseInt(rest[0]) : 600);
                 default -> {

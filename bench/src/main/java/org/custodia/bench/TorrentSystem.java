@@ -13,10 +13,17 @@ import java.time.Instant;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 
-/** An access system that has been busy: any number of events within the last hours, made while they are read. */
+/**
+ * An access system that has been busy: any number of events within the last hours, made while they are read. It can be cut, and
+ * has more events afterwards.
+ */
 final class TorrentSystem implements AutoCloseable {
-    static final int DOORS = 48;
+    private static final int FEW_DOORS = 48;
+    private static final long HEARTBEAT_MS = 1_000;
     private static final String[] KINDS = {"access.granted", "door.opened", "door.closed", "access.refused"};
 
     private final HttpServer server;
@@ -26,11 +33,24 @@ final class TorrentSystem implements AutoCloseable {
         return t;
     });
     private final CountDownLatch over = new CountDownLatch(1);
-    private final long events;
+    private final String name;
+    private final int doors;
     private final long firstMillis;
     private final double stepMillis;
+    private volatile long events;
+    private volatile boolean cut;
 
     TorrentSystem(long events, long hours) throws IOException {
+        this("torrent", FEW_DOORS, events, hours);
+    }
+
+    /**
+     * @param name its id
+     * @param events that there are at first, spread over the last hours
+     */
+    TorrentSystem(String name, int doors, long events, long hours) throws IOException {
+        this.name = name;
+        this.doors = doors;
         this.events = events;
         long span = hours * 3_600_000L;
         this.firstMillis = System.currentTimeMillis() - span;
@@ -45,12 +65,28 @@ final class TorrentSystem implements AutoCloseable {
         return URI.create("http://127.0.0.1:" + server.getAddress().getPort() + "/");
     }
 
+    /** Answers nothing and ends its streams, until {@link #restore}. */
+    void cut() {
+        cut = true;
+    }
+
+    /** Answers again, with more events than before. */
+    void restore(long more) {
+        events += more;
+        cut = false;
+    }
+
+    /** The number of its last event. */
+    long last() {
+        return events;
+    }
+
     private String event(long n) {
-        int door = (int) (n / KINDS.length % DOORS);
+        int door = (int) (n / KINDS.length % doors);
         String kind = KINDS[(int) (n % KINDS.length)];
         boolean badge = kind.startsWith("access");
         return "{\"epoch\":1,\"seq\":" + n + ",\"time\":\""
-                + Instant.ofEpochMilli(firstMillis + (long) (n * stepMillis))
+                + Instant.ofEpochMilli(Math.min(System.currentTimeMillis(), firstMillis + (long) (n * stepMillis)))
                 + "\",\"kind\":\"" + kind + "\",\"code\":\"T100\",\"door\":\"door-" + door + "\",\"controller\":\"c"
                 + door / 4 + "\""
                 + (badge
@@ -63,17 +99,26 @@ final class TorrentSystem implements AutoCloseable {
     private void answer(HttpExchange exchange) throws IOException {
         String path = exchange.getRequestURI().getPath().substring(1);
         String query = exchange.getRequestURI().getQuery();
+        if (cut) {
+            exchange.sendResponseHeaders(503, -1);
+            exchange.close();
+            return;
+        }
         switch (path) {
             case "hello" ->
                 send(
                         exchange,
-                        "{\"protocol\":1,\"system\":\"torrent\",\"name\":\"Torrent\",\"make\":\"T\",\"epoch\":1,\"lastSeq\":"
+                        "{\"protocol\":1,\"system\":\"" + name + "\",\"name\":\"" + name
+                                + "\",\"make\":\"T\",\"epoch\":1,\"lastSeq\":"
                                 + events + ",\"inventory\":\"1\"}");
             case "time" -> send(exchange, "{\"time\":\"" + Instant.now() + "\"}");
             case "inventory/places" -> send(exchange, places());
             case "inventory/people" -> send(exchange, "{\"people\":[],\"more\":false}");
             case "snapshot" ->
-                send(exchange, "{\"epoch\":1,\"seq\":" + events + ",\"time\":\"" + Instant.now() + "\",\"doors\":[]}");
+                send(
+                        exchange,
+                        "{\"epoch\":1,\"seq\":" + events + ",\"time\":\"" + Instant.now() + "\",\"doors\":["
+                                + snapshot() + "]}");
             case "events" -> events(exchange, number(query, "after"), number(query, "limit"));
             case "stream" -> stream(exchange);
             default -> send(exchange, "{}");
@@ -89,10 +134,17 @@ final class TorrentSystem implements AutoCloseable {
         return 0;
     }
 
-    private static String places() {
-        StringBuilder doors = new StringBuilder();
-        for (int i = 0; i < DOORS; i++) {
-            doors.append(i == 0 ? "" : ",")
+    private String snapshot() {
+        return IntStream.range(0, doors)
+                .mapToObj(
+                        i -> "{\"door\":\"door-" + i + "\",\"details\":{\"mode\":\"locked\",\"position\":\"closed\"}}")
+                .collect(Collectors.joining(","));
+    }
+
+    private String places() {
+        StringBuilder all = new StringBuilder();
+        for (int i = 0; i < doors; i++) {
+            all.append(i == 0 ? "" : ",")
                     .append("{\"id\":\"door-")
                     .append(i)
                     .append("\",\"controller\":\"c")
@@ -102,7 +154,7 @@ final class TorrentSystem implements AutoCloseable {
                     .append("\",\"site\":\"harbour\",\"capabilities\":[\"contact\",\"let-through\"]}");
         }
         return "{\"sites\":[{\"id\":\"harbour\",\"name\":\"Harbour House\",\"timeZone\":\"Europe/London\"}],\"doors\":["
-                + doors + "]}";
+                + all + "]}";
     }
 
     private void events(HttpExchange exchange, long after, long limit) throws IOException {
@@ -120,7 +172,7 @@ final class TorrentSystem implements AutoCloseable {
     private void stream(HttpExchange exchange) throws IOException {
         exchange.sendResponseHeaders(200, 0);
         try (OutputStream out = exchange.getResponseBody()) {
-            while (!over.await(2, java.util.concurrent.TimeUnit.SECONDS)) {
+            while (!cut && !over.await(HEARTBEAT_MS, TimeUnit.MILLISECONDS)) {
                 out.write(("event: heartbeat\ndata: {\"time\":\"" + Instant.now() + "\",\"epoch\":1,\"lastSeq\":"
                                 + events + "}\n\n")
                         .getBytes(StandardCharsets.UTF_8));

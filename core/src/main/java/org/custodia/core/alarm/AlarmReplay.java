@@ -162,7 +162,7 @@ public final class AlarmReplay {
         Detector.Raised first = course.first();
         Event.Builder raised = AlarmFacts.raised(
                         first, detector.sites(first.subject(), first.cause(), first.at()), first.at())
-                // It is over: nobody is called for it.
+                // It was finished: no operator is to be called for it.
                 .detail("forward", "no")
                 .detail("sound", "no");
         EventKey alarm = await(intake.record(AlarmFacts.occurrence(raised, first, known)))

@@ -96,7 +96,7 @@ public final class DoorWatch {
     /** How a door stands after some of its events, and the events that later findings name. */
     private static final class Fold {
         private DoorCourse course;
-        /** The event with which the door opened; null while it is closed, or nobody knows. */
+        /** The event with which the door opened; null while the door is closed or its opening is not known. */
         private Event opened;
         /** Grants that wait for their opening. */
         private final Map<EventKey, Event> grants;

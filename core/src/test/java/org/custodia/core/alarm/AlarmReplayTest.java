@@ -21,7 +21,7 @@ import org.custodia.core.operator.Actor;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
 
-/** The alarms of a past that nobody watched: as they would have been, of then, and over. */
+/** Replayed alarms: raised, acknowledged and finished with the times of the past. */
 class AlarmReplayTest {
     private static final Actor IV = Actor.withAll("iv", "I. Vantongeren", "Desk 1");
     private static final Actor THEN = Actor.withAll("okettle", "O. Kettle", "Desk 1");
