@@ -10,6 +10,8 @@ import java.net.InetSocketAddress;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
+import java.util.Map;
+import java.util.concurrent.ConcurrentSkipListMap;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -37,6 +39,9 @@ final class TorrentSystem implements AutoCloseable {
     private final int doors;
     private final long firstMillis;
     private final double stepMillis;
+    /** When events were added, by the number of the first of them. */
+    private final ConcurrentSkipListMap<Long, Long> added = new ConcurrentSkipListMap<>();
+
     private volatile long events;
     private volatile boolean cut;
 
@@ -70,15 +75,17 @@ final class TorrentSystem implements AutoCloseable {
         cut = true;
     }
 
-    /** Answers again, with more events than before. */
+    /** Answers again, with more events than before, which happened just now. */
     void restore(long more) {
+        added.put(events + 1, System.currentTimeMillis());
         events += more;
         cut = false;
     }
 
-    /** The number of its last event. */
-    long last() {
-        return events;
+    /** When an event happened; the same whenever it is asked for. */
+    private long millis(long n) {
+        Map.Entry<Long, Long> later = added.floorEntry(n);
+        return later != null ? later.getValue() : firstMillis + (long) (n * stepMillis);
     }
 
     private String event(long n) {
@@ -86,7 +93,7 @@ final class TorrentSystem implements AutoCloseable {
         String kind = KINDS[(int) (n % KINDS.length)];
         boolean badge = kind.startsWith("access");
         return "{\"epoch\":1,\"seq\":" + n + ",\"time\":\""
-                + Instant.ofEpochMilli(Math.min(System.currentTimeMillis(), firstMillis + (long) (n * stepMillis)))
+                + Instant.ofEpochMilli(millis(n))
                 + "\",\"kind\":\"" + kind + "\",\"code\":\"T100\",\"door\":\"door-" + door + "\",\"controller\":\"c"
                 + door / 4 + "\""
                 + (badge

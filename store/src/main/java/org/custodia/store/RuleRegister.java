@@ -51,7 +51,7 @@ public final class RuleRegister implements RulesAsOf {
             Timeline<CardFormat> formats) {}
 
     /** Rules of a system from some instant on, as two readings of the registers have them. */
-    private record Named(SystemId system, Instant from, Object past, Object people) {}
+    private record Named(SystemId system, Instant from, Instant known, Object past, Object people) {}
 
     public RuleRegister(Registers registers, SqlPersonRegister people, Clock clock) {
         this.registers = registers;
@@ -90,17 +90,25 @@ public final class RuleRegister implements RulesAsOf {
 
     /** What a system had at an instant. */
     public RuleBook at(Instant instant, SystemId system) {
+        return at(instant, Instant.MAX, system);
+    }
+
+    private RuleBook at(Instant instant, Instant known, SystemId system) {
         Past here = past;
         return new RuleBook(
-                of(here.levels(), system, instant),
-                of(here.timetables(), system, instant),
-                of(here.holidays(), system, instant),
-                of(here.formats(), system, instant));
+                of(here.levels(), system, instant, known),
+                of(here.timetables(), system, instant, known),
+                of(here.holidays(), system, instant, known),
+                of(here.formats(), system, instant, known));
     }
 
     private static <T> List<T> of(Timeline<T> timeline, SystemId system, Instant at) {
+        return of(timeline, system, at, Instant.MAX);
+    }
+
+    private static <T> List<T> of(Timeline<T> timeline, SystemId system, Instant at, Instant known) {
         String own = system.value() + "/";
-        return timeline.all(at).entrySet().stream()
+        return timeline.all(at, known).entrySet().stream()
                 .filter(e -> e.getKey().startsWith(own))
                 .map(Map.Entry::getValue)
                 .toList();
@@ -127,11 +135,12 @@ public final class RuleRegister implements RulesAsOf {
     }
 
     @Override
-    public OnFile<AccessRules> at(SystemId system, Instant instant) {
+    public OnFile<AccessRules> at(SystemId system, Instant instant, Instant known) {
         Past here = past;
         SqlPersonRegister.Then then = people.then();
-        Optional<Instant> read = here.levels().read(system);
-        if (read.isEmpty() || then.people().read(system).isEmpty()) {
+        Optional<Instant> read = here.levels().read(system).filter(r -> !r.isAfter(known));
+        Optional<Instant> readPeople = then.people().read(system).filter(r -> !r.isAfter(known));
+        if (read.isEmpty() || readPeople.isEmpty()) {
             return OnFile.notKnownYet();
         }
         TreeSet<Instant> changes = new TreeSet<>();
@@ -140,17 +149,17 @@ public final class RuleRegister implements RulesAsOf {
         Instant from = changes.isEmpty() ? Instant.MIN : changes.last();
         AccessRules found;
         synchronized (rules) {
-            found = rules.computeIfAbsent(new Named(system, from, here, then), n -> rules(system, instant, then));
+            found = rules.computeIfAbsent(
+                    new Named(system, from, known, here, then), n -> rules(system, instant, known, then));
         }
-        boolean later = instant.isBefore(read.get())
-                || instant.isBefore(then.people().read(system).get());
+        boolean later = instant.isBefore(read.get()) || instant.isBefore(readPeople.get());
         return later ? OnFile.asReadLater(found) : OnFile.then(found);
     }
 
-    private AccessRules rules(SystemId system, Instant at, SqlPersonRegister.Then then) {
-        RuleBook book = at(at, system);
-        List<Person> persons = of(then.people(), system, at);
-        List<Credential> credentials = of(then.credentials(), system, at);
+    private AccessRules rules(SystemId system, Instant at, Instant known, SqlPersonRegister.Then then) {
+        RuleBook book = at(at, known, system);
+        List<Person> persons = of(then.people(), system, at, known);
+        List<Credential> credentials = of(then.credentials(), system, at, known);
         return new AccessRules(persons, credentials, book.levels(), book.timetables(), book.holidays(), book.formats());
     }
 }

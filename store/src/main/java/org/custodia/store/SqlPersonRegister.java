@@ -101,15 +101,16 @@ public final class SqlPersonRegister implements PersonRegister {
     }
 
     @Override
-    public OnFile<Person> person(PersonId id, Instant at) {
-        return index.then().people().at(id.value(), SystemId.of(id.value()), at);
+    public OnFile<Person> person(PersonId id, Instant at, Instant known) {
+        return index.then().people().at(id.value(), SystemId.of(id.value()), at, known);
     }
 
     @Override
-    public OnFile<Credential> credential(SystemId system, String number, Optional<Credential.Kind> kind, Instant at) {
+    public OnFile<Credential> credential(
+            SystemId system, String number, Optional<Credential.Kind> kind, Instant at, Instant known) {
         Index here = index;
         List<OnFile<Credential>> found = here.byNumber().getOrDefault(name(system, number), List.of()).stream()
-                .map(id -> here.then().credentials().at(id, system, at))
+                .map(id -> here.then().credentials().at(id, system, at, known))
                 .filter(c -> c.value().filter(v -> v.number().equals(number)).isPresent())
                 .toList();
         List<OnFile<Credential>> ofKind = found.stream()
@@ -118,8 +119,9 @@ public final class SqlPersonRegister implements PersonRegister {
         // What a reader says of the kind may be more or less than what is on file.
         List<OnFile<Credential>> fitting = ofKind.isEmpty() ? found : ofKind;
         if (fitting.isEmpty()) {
-            OnFile<Credential> none = here.then().credentials().at(name(system, number) + " ", system, at);
-            boolean read = here.then().people().at(name(system, ""), system, at).standing() == OnFile.Standing.NOT_THEN;
+            OnFile<Credential> none = here.then().credentials().at(name(system, number) + " ", system, at, known);
+            boolean read =
+                    here.then().people().at(name(system, ""), system, at, known).standing() == OnFile.Standing.NOT_THEN;
             return read ? OnFile.notThen() : none;
         }
         long people = fitting.stream()

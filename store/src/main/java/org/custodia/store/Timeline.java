@@ -181,9 +181,14 @@ final class Timeline<T> {
 
     /** All there was at an instant, in the order of ids. */
     Map<String, T> all(Instant at) {
+        return all(at, Instant.MAX);
+    }
+
+    /** The same, as far as was known at another instant. */
+    Map<String, T> all(Instant at, Instant known) {
         Map<String, T> result = new LinkedHashMap<>();
         for (String id : ids()) {
-            at(id, SystemId.CUSTODIA, at).value().ifPresent(v -> result.put(id, v));
+            at(id, SystemId.CUSTODIA, at, known).value().ifPresent(v -> result.put(id, v));
         }
         return result;
     }

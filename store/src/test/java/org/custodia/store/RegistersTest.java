@@ -636,6 +636,40 @@ class RegistersTest {
         }
     }
 
+    /** What was recorded later is left out: that is what a controller, and whoever looked it up, could know then. */
+    @Test
+    void rules_and_people_are_given_as_they_were_known_at_an_instant() {
+        SqlPersonRegister people = people();
+        RuleRegister rules = new RuleRegister(registers, people, clock);
+        AccessLevel level = new AccessLevel("tidewater/l", "Level", Map.of(new DoorId("tidewater/a"), "tidewater/t"));
+        Instant first = now;
+        rules.replace(SYSTEM, new RuleBook(List.of(level), List.of(timetable()), List.of(), List.of()));
+        people.replace(SYSTEM, List.of(person(TOVE, "Tove Ingleholm")), List.of(card("20001", TOVE)));
+        days(1);
+        rules.replace(SYSTEM, new RuleBook(List.of(), List.of(timetable()), List.of(), List.of()));
+        people.replace(SYSTEM, List.of(person(TOVE, "Tove Vantongeren")), List.of());
+        Instant later = now.plusSeconds(5);
+        for (RuleRegister register : List.of(rules, new RuleRegister(registers, people(), clock))) {
+            AccessRules before = register.at(SYSTEM, later, first).value().orElseThrow();
+            assertThat(before.credential("20001")).isPresent();
+            AccessRules after = register.at(SYSTEM, later, later).value().orElseThrow();
+            assertThat(after.credential("20001")).isEmpty();
+            assertThat(register.at(SYSTEM, later, first.minusSeconds(1)).standing())
+                    .isEqualTo(Standing.NOT_KNOWN_YET);
+            // The same question after another answer is not answered from that one.
+            assertThat(register.at(SYSTEM, later, first).value().orElseThrow().credential("20001"))
+                    .isPresent();
+        }
+        assertThat(people.person(TOVE, later, first).value().orElseThrow().name())
+                .isEqualTo("Tove Ingleholm");
+        assertThat(people.person(TOVE, later).value().orElseThrow().name()).isEqualTo("Tove Vantongeren");
+        assertThat(people.credential(SYSTEM, "20001", Optional.empty(), later, first)
+                        .value()
+                        .map(Credential::person))
+                .contains(TOVE);
+        assertThat(people.person(TOVE, later, first.minusSeconds(1)).standing()).isEqualTo(Standing.NOT_KNOWN_YET);
+    }
+
     /** Whatever of them changed, and nothing else. */
     @Test
     void a_change_of_any_rule_is_noticed() {

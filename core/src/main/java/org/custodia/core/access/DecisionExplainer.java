@@ -1,5 +1,6 @@
 package org.custodia.core.access;
 
+import java.time.Instant;
 import java.time.ZonedDateTime;
 import java.util.ArrayList;
 import java.util.EnumSet;
@@ -42,6 +43,15 @@ public final class DecisionExplainer {
      * @throws IllegalArgumentException if it is an event of another kind
      */
     public Explanation explain(Event event, DoorState state) {
+        return explain(event, state, Instant.MAX);
+    }
+
+    /**
+     * The same, by what was known at an instant: what was recorded later is left out.
+     *
+     * @throws IllegalArgumentException if it is an event of another kind
+     */
+    public Explanation explain(Event event, DoorState state, Instant knownAt) {
         boolean granted = event.kind().equals(Kinds.GRANTED);
         if (!granted && !event.kind().equals(Kinds.REFUSED)) {
             throw new IllegalArgumentException("no decision is made in an event of the kind " + event.kind());
@@ -49,7 +59,7 @@ public final class DecisionExplainer {
         Outcome theirs = granted ? Outcome.GRANTED : new Outcome(false, event.reason());
         SiteModel places = sites.at(event.time());
         Optional<Door> door = event.door().flatMap(places::door);
-        OnFile<AccessRules> known = rules.at(event.key().system(), event.time());
+        OnFile<AccessRules> known = rules.at(event.key().system(), event.time(), knownAt);
         Set<Lack> lacks = EnumSet.noneOf(Lack.class);
         add(lacks, Lack.DOOR, door.isEmpty());
         add(lacks, Lack.NUMBER, event.credential().isEmpty());

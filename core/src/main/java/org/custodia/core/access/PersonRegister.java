@@ -9,7 +9,16 @@ import org.custodia.core.site.SystemId;
 /** The people and badges on file, as they are and as they were. Safe for use by several threads. */
 public interface PersonRegister {
     /** Who somebody was at an instant, whatever has become of the record since. */
-    OnFile<Person> person(PersonId id, Instant at);
+    default OnFile<Person> person(PersonId id, Instant at) {
+        return person(id, at, Instant.MAX);
+    }
+
+    /**
+     * The same, as far as was known at another instant.
+     *
+     * @param known what was recorded later is left out
+     */
+    OnFile<Person> person(PersonId id, Instant at, Instant known);
 
     /**
      * Whose badge a number of a system was at an instant.
@@ -17,7 +26,17 @@ public interface PersonRegister {
      * @param kind of what was presented, where that is known; without it, a number under which two people have something is
      *     nobody's
      */
-    OnFile<Credential> credential(SystemId system, String number, Optional<Credential.Kind> kind, Instant at);
+    default OnFile<Credential> credential(SystemId system, String number, Optional<Credential.Kind> kind, Instant at) {
+        return credential(system, number, kind, at, Instant.MAX);
+    }
+
+    /**
+     * The same, as far as was known at another instant.
+     *
+     * @param known what was recorded later is left out
+     */
+    OnFile<Credential> credential(
+            SystemId system, String number, Optional<Credential.Kind> kind, Instant at, Instant known);
 
     /** People whose name, company or badge number has all the words, best match first. */
     List<Person> search(String words, int most);

@@ -26,15 +26,16 @@ final class PermittedPeople implements PersonRegister {
     }
 
     @Override
-    public OnFile<Person> person(PersonId id, Instant at) {
+    public OnFile<Person> person(PersonId id, Instant at, Instant known) {
         permit.requireSomewhere(Sight.NAMES);
-        return people.person(id, at);
+        return people.person(id, at, known);
     }
 
     @Override
-    public OnFile<Credential> credential(SystemId system, String number, Optional<Credential.Kind> kind, Instant at) {
+    public OnFile<Credential> credential(
+            SystemId system, String number, Optional<Credential.Kind> kind, Instant at, Instant known) {
         permit.requireSomewhere(Sight.NAMES);
-        return people.credential(system, number, kind, at);
+        return people.credential(system, number, kind, at, known);
     }
 
     @Override

@@ -111,7 +111,7 @@ class DecisionExplainerTest {
                 List.of(door),
                 List.of(),
                 List.of());
-        return new DecisionExplainer((s, t) -> rules, () -> model).explain(event, state);
+        return new DecisionExplainer((s, t, known) -> rules, () -> model).explain(event, state);
     }
 
     @Test
