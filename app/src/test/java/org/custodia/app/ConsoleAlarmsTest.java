@@ -9,6 +9,7 @@ import javafx.geometry.Bounds;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.CheckBox;
+import javafx.scene.control.Label;
 import javafx.scene.control.ListView;
 import javafx.scene.control.MenuButton;
 import javafx.scene.control.MenuItem;
@@ -149,6 +150,39 @@ class ConsoleAlarmsTest extends ConsoleFixture {
         Rig.await().until(() -> undone && shows(".notice .label", "The clip was saved."));
         press("Hide");
         Rig.await().until(() -> fx(() -> all(".notice").stream().noneMatch(Node::isVisible)));
+    }
+
+    /** With text twice as large the buttons stand under the title, and nothing is cut off. */
+    @Test
+    void with_large_text_an_alarm_is_read_and_every_button_is_in_the_window() {
+        rig.happen("{'act':'force','door':'strongroom-corr','seconds':60}");
+        Rig.await().until(() -> lineShows("Strongroom corridor"));
+        fx(() -> {
+            window.shell().desk().notices().note("The pair was removed.");
+            return null;
+        });
+        key(KeyCode.F4);
+        Rig.await().until(() -> shows(".alarm-part .large", "Forced open · Strongroom corridor"));
+        for (int scale : List.of(150, 200)) {
+            fx(() -> {
+                window.theme().scale(scale);
+                return null;
+            });
+            Rig.await()
+                    .until(() -> fx(() -> {
+                        Node title = labeled(Label.class, ".alarm-part .large", w -> w.contains("Strongroom corridor"));
+                        return title.getLayoutBounds().getWidth()
+                                > title.getLayoutBounds().getHeight() * 5;
+                    }));
+            for (String selector : List.of(".alarm-line .button", ".notice-line .button", ".alarm-part .main")) {
+                Rig.await()
+                        .until(() -> fx(() -> all(selector).stream()
+                                .filter(ConsoleFixture::seen)
+                                .allMatch(
+                                        n -> n.localToScene(n.getLayoutBounds()).getMaxX()
+                                                <= window.scene().getWidth())));
+            }
+        }
     }
 
     @Test

@@ -86,7 +86,7 @@ abstract class ConsoleFixture {
     }
 
     /** Whether a node and all that holds it are visible. */
-    private static boolean seen(Node node) {
+    static boolean seen(Node node) {
         return node == null || node.isVisible() && seen(node.getParent());
     }
 

@@ -30,6 +30,8 @@ public final class AlarmLine extends HBox {
     private final Label where = new Label();
     private final Label how = new Label();
     private final Label others = new Label();
+    private final Button show = new Button();
+    private final Button acknowledge = new Button();
     private final Consumer<EventKey> answer;
     private List<Alarm> unseen = List.of();
 
@@ -53,10 +55,9 @@ public final class AlarmLine extends HBox {
         }
         Region gap = new Region();
         HBox.setHgrow(gap, Priority.ALWAYS);
-        Button show = new Button(TEXTS.say("answer"));
         show.setOnAction(e -> answer());
-        Button acknowledge = new Button(TEXTS.say("acknowledge"));
         acknowledge.setOnAction(e -> acknowledge());
+        crowded(false);
         Button putAway = new Button(TEXTS.say("put-away"));
         putAway.setOnAction(e -> cards.putAway());
         putAway.visibleProperty().bind(cards.visibleProperty());
@@ -69,6 +70,13 @@ public final class AlarmLine extends HBox {
         setManaged(false);
         desk.alarms().open().addListener((o, a, b) -> tick());
         tick();
+    }
+
+    /** Whether there is little room: the buttons leave out their keys, so that what calls can be read. */
+    public void crowded(boolean now) {
+        String how = now ? "-short" : "";
+        show.setText(TEXTS.say("answer" + how));
+        acknowledge.setText(TEXTS.say("acknowledge" + how));
     }
 
     private void worst(Consumer<Alarm> use) {

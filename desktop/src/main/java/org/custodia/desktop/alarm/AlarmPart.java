@@ -13,6 +13,7 @@ import java.util.Set;
 import java.util.function.Supplier;
 import java.util.stream.Collectors;
 import javafx.geometry.Pos;
+import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.MenuButton;
@@ -20,6 +21,8 @@ import javafx.scene.control.MenuItem;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.SplitMenuButton;
 import javafx.scene.control.TextArea;
+import javafx.scene.layout.FlowPane;
+import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
@@ -53,6 +56,12 @@ import org.custodia.desktop.words.Names;
 
 /** One alarm: what happened, then and now, what came just before, and what is done about it. */
 final class AlarmPart extends VBox {
+    /** How much room the title has at least beside the buttons. */
+    private static final double TITLE = 300;
+    /** How wide the right column is, and from which width on there are two. */
+    private static final double RIGHT = 300;
+
+    private static final double COLUMNS = 640;
     private static final Texts TEXTS = Texts.of(AlarmPart.class);
 
     /** What lets somebody open a door, this long before it opens. */
@@ -79,6 +88,16 @@ final class AlarmPart extends VBox {
     private final MenuButton finish = new MenuButton(TEXTS.say("finish"));
     private final LoopedMoment then;
     private final PicturePane now;
+    private final Theme theme;
+    private final VBox head = new VBox(8);
+    private final HBox top = new HBox(10);
+    private final FlowPane acts = new FlowPane(10, 8);
+    private final GridPane columns = new GridPane();
+    private final VBox left = new VBox(8);
+    private final VBox right = new VBox(8);
+    /** What stands in the first line beside the buttons. */
+    private final List<Node> headline;
+
     private final HBox pictures = new HBox(8);
     private final AroundStrips strips;
     private final VBox around = new VBox(4);
@@ -102,6 +121,7 @@ final class AlarmPart extends VBox {
     AlarmPart(Desk desk, Theme theme) {
         this.desk = desk;
         this.words = new AlarmWords(desk);
+        this.theme = theme;
         this.who = new WhoPart(desk, theme);
         this.todo = new StepsPart(desk, this::say);
         this.told = new ToldPart(desk);
@@ -149,7 +169,8 @@ final class AlarmPart extends VBox {
         VBox heading = new VBox(2, title, sentence, preceded);
         heading.setMinWidth(0);
         HBox.setHgrow(heading, Priority.ALWAYS);
-        HBox top = new HBox(10, mark, heading, acknowledge, take, door, shelve, finish);
+        acts.getChildren().setAll(acknowledge, take, door, shelve, finish);
+        headline = List.of(mark, heading);
         top.setAlignment(Pos.CENTER_LEFT);
         for (Region pane : List.of(then, now)) {
             HBox.setHgrow(pane, Priority.ALWAYS);
@@ -164,18 +185,22 @@ final class AlarmPart extends VBox {
         });
         Label happened = new Label(TEXTS.say("around"));
         happened.getStyleClass().add("strong");
-        VBox left = new VBox(8, who, strips, happened, around, along);
-        HBox.setHgrow(left, Priority.ALWAYS);
+        left.getChildren().setAll(who, strips, happened, around, along);
+        GridPane.setHgrow(left, Priority.ALWAYS);
         left.setMinWidth(0);
         Label nextDoors = new Label(TEXTS.say("next-doors"));
         nextDoors.getStyleClass().add("strong");
         along.getChildren().setAll(nextDoors, way);
         Label noted = new Label(TEXTS.say("notes"));
         noted.getStyleClass().add("strong");
-        VBox right = new VBox(8, todo, noted, told, notes, text, new HBox(8, note), said);
-        right.setMinWidth(theme.px(300));
-        right.setMaxWidth(theme.px(300));
-        all.getChildren().setAll(top, pictures, new HBox(20, left, right));
+        right.getChildren().setAll(todo, noted, told, notes, text, new HBox(8, note), said);
+        columns.setHgap(20);
+        columns.setVgap(12);
+        all.getChildren().setAll(head, pictures, columns);
+        all.widthProperty().addListener((o, a, b) -> arrange());
+        acts.widthProperty().addListener((o, a, b) -> arrange());
+        theme.looks().addListener((o, a, b) -> arrange());
+        arrange();
         all.getStyleClass().add("alarm-all");
         ScrollPane scroll = new ScrollPane(all);
         scroll.setFitToWidth(true);
@@ -218,6 +243,35 @@ final class AlarmPart extends VBox {
 
     private PermittedAlarms alarms() {
         return desk.services().workplace().alarms();
+    }
+
+    /** Puts the buttons under the title, and one column under the other, where the text is too large for both. */
+    private void arrange() {
+        double width = all.getWidth();
+        double buttons = acts.getChildren().stream()
+                .filter(Node::isManaged)
+                .mapToDouble(n -> n.prefWidth(-1) + acts.getHgap())
+                .sum();
+        boolean beside = width == 0 || width - buttons >= theme.px(TITLE);
+        boolean wide = width == 0 || width >= theme.px(COLUMNS);
+        List<Node> row = new ArrayList<>(headline);
+        if (beside) {
+            row.add(acts);
+        }
+        acts.setMinWidth(beside ? buttons : 0);
+        acts.setPrefWrapLength(beside ? buttons : width);
+        if (!row.equals(top.getChildren())) {
+            head.getChildren().clear();
+            top.getChildren().setAll(row);
+            head.getChildren().setAll(beside ? List.of(top) : List.of(top, acts));
+        }
+        right.setMinWidth(wide ? theme.px(RIGHT) : 0);
+        right.setMaxWidth(wide ? theme.px(RIGHT) : Double.MAX_VALUE);
+        if (columns.getChildren().isEmpty() || wide != (GridPane.getColumnIndex(right) == 1)) {
+            columns.getChildren().clear();
+            columns.add(left, 0, 0);
+            columns.add(right, wide ? 1 : 0, wide ? 0 : 1);
+        }
     }
 
     private void ofThis(java.util.function.Consumer<Alarm> use) {

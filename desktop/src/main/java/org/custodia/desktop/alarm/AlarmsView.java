@@ -10,6 +10,7 @@ import java.util.Optional;
 import javafx.animation.Animation;
 import javafx.animation.KeyFrame;
 import javafx.animation.Timeline;
+import javafx.beans.binding.Bindings;
 import javafx.beans.property.ObjectProperty;
 import javafx.beans.property.SimpleObjectProperty;
 import javafx.beans.value.ChangeListener;
@@ -54,6 +55,8 @@ public final class AlarmsView extends BorderPane implements MainView {
     private static final Texts TEXTS = Texts.of(AlarmsView.class);
     private static final Duration TICK = Duration.millis(500);
     private static final double QUEUE = 300;
+    /** The queue takes no more of the view than this, however large the text is. */
+    private static final double QUEUE_SHARE = 0.34;
 
     /** How the shell knows it. */
     public static final MainView.Plug PLUG = new MainView.Plug(
@@ -158,8 +161,10 @@ public final class AlarmsView extends BorderPane implements MainView {
         load.getStyleClass().addAll("secondary", "alarm-load");
         VBox left = new VBox(bar, queue, load);
         left.getStyleClass().add("alarm-queue");
-        left.setMinWidth(theme.px(QUEUE));
-        left.setPrefWidth(theme.px(QUEUE));
+        left.minWidthProperty()
+                .bind(Bindings.createDoubleBinding(
+                        () -> Math.min(theme.px(QUEUE), getWidth() * QUEUE_SHARE), widthProperty(), theme.looks()));
+        left.prefWidthProperty().bind(left.minWidthProperty());
         queuePage.setLeft(left);
         queuePage.setCenter(part);
         rules = new RulesPage(desk, theme);
@@ -391,7 +396,8 @@ public final class AlarmsView extends BorderPane implements MainView {
             middle.setMinWidth(0);
             HBox.setHgrow(middle, Priority.ALWAYS);
             line = new HBox(10, mark, middle, age);
-            line.setMaxWidth(theme.px(QUEUE) - 24);
+            // As wide as the list, so that long names are cut and nothing scrolls sideways.
+            setPrefWidth(0);
             getStyleClass().add("alarm-row");
         }
 

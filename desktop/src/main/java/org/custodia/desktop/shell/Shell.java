@@ -146,7 +146,9 @@ public final class Shell extends StackPane implements AutoCloseable {
         topBar.tick();
         cards.wanted(!(shown instanceof AlarmsView));
         alarmLine.tick();
-        noticeLine.crowded(alarmLine.isVisible() && getWidth() < theme.px(NARROW));
+        boolean narrow = alarmLine.isVisible() && getWidth() < theme.px(NARROW);
+        noticeLine.crowded(narrow);
+        alarmLine.crowded(narrow);
         attention.ifPresent(Attention::tick);
         spine.count(AlarmsView.PLUG, desk.alarms().unseen().size());
         sayHowItStands();
