@@ -5,15 +5,18 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
+import java.util.stream.Stream;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
@@ -53,6 +56,8 @@ public final class DoorWatch {
     private final Set<Watched> expecting = new LinkedHashSet<>();
 
     private Instant nextDue = Instant.MAX;
+    /** Finds events that were taken in before the last restart. */
+    private Function<EventKey, Optional<Event>> lookup = key -> Optional.empty();
 
     /** Is notified of what follows. */
     public interface Listener {
@@ -77,7 +82,7 @@ public final class DoorWatch {
     /** Is handed what an event or silence makes true. */
     @FunctionalInterface
     private interface Finder {
-        void found(EventKind kind, Event by, Instant at);
+        void found(EventKind kind, DoorFact by, Instant at);
 
         Finder NONE = (kind, by, at) -> {};
     }
@@ -85,25 +90,22 @@ public final class DoorWatch {
     /** Something that was reported. */
     private record Finding(EventKind kind, EventKey by, Instant at) {}
 
-    /** An event of a door, and what it means to it. */
-    private record Recent(Event event, DoorFact fact) {
-        /** Whether it is about a link: what a system stored while it was lost happened before that was noticed. */
-        boolean ofALink() {
-            return DoorFact.ofALink().contains(event.kind());
-        }
+    /** Whether a fact is about a link: what a system stored while it was lost happened before that was noticed. */
+    private static boolean isOfALink(DoorFact fact) {
+        return DoorFact.ofALink().contains(fact.kind());
     }
 
     /** How a door stands after some of its events, and the events that later findings name. */
     private static final class Fold {
         private DoorCourse course;
         /** The event with which the door opened; null while the door is closed or its opening is not known. */
-        private Event opened;
+        private DoorFact opened;
         /** Grants that wait for their opening. */
-        private final Map<EventKey, Event> grants;
+        private final Map<EventKey, DoorFact> grants;
         /** When the last of the events happened. */
         private Instant latest;
 
-        Fold(DoorCourse course, Event opened, Map<EventKey, Event> grants, Instant latest) {
+        Fold(DoorCourse course, DoorFact opened, Map<EventKey, DoorFact> grants, Instant latest) {
             this.course = course;
             this.opened = opened;
             this.grants = new LinkedHashMap<>(grants);
@@ -122,26 +124,25 @@ public final class DoorWatch {
             return course.state(at).outOfReachSince().isPresent();
         }
 
-        void apply(Recent recent, Door door, Finder finder) {
-            Event event = recent.event();
-            if (!recent.ofALink() && event.time().isAfter(latest)) {
-                latest = event.time();
+        void apply(DoorFact fact, Door door, Finder finder) {
+            if (!isOfALink(fact) && fact.time().isAfter(latest)) {
+                latest = fact.time();
             }
-            if (event.kind().equals(Kinds.GRANTED) && grants.size() < MOST_GRANTS) {
-                grants.put(event.key(), event);
+            if (fact.kind().equals(Kinds.GRANTED) && grants.size() < MOST_GRANTS) {
+                grants.put(fact.key(), fact);
             }
-            if (event.kind().equals(Kinds.CLOSED) || event.kind().equals(Kinds.MODE)) {
+            if (fact.kind().equals(Kinds.CLOSED) || fact.kind().equals(Kinds.MODE)) {
                 // Up to here it stood open, and for longer than it may.
-                findHeld(event.time(), finder);
+                findHeld(fact.time(), finder);
             }
             boolean wasOpen = course.open();
-            course.apply(recent.fact(), (grant, outcome) -> outcome(grant, outcome, finder));
+            course.apply(fact, (grant, outcome) -> outcome(grant, outcome, finder));
             if (course.open() && !wasOpen) {
-                opened = event;
-                if (event.kind().equals(Kinds.OPENED)
+                opened = fact;
+                if (fact.kind().equals(Kinds.OPENED)
                         && !door.can(DoorCapability.REPORTS_FORCED)
                         && course.forced().orElse(false)) {
-                    finder.found(Kinds.FORCED, event, event.time());
+                    finder.found(Kinds.FORCED, fact, fact.time());
                 }
             } else if (!course.open()) {
                 opened = null;
@@ -166,7 +167,7 @@ public final class DoorWatch {
         }
 
         private void outcome(EventKey grant, GrantOutcome outcome, Finder finder) {
-            Event by = grants.remove(grant);
+            DoorFact by = grants.remove(grant);
             if (by != null && outcome == GrantOutcome.NOBODY_ENTERED) {
                 finder.found(Kinds.NOBODY_ENTERED, by, by.time());
             }
@@ -179,12 +180,14 @@ public final class DoorWatch {
     }
 
     /** What is known of one door. */
-    private static final class Watched {
+    private final class Watched {
         private Door door;
         /** How it stood before the first of {@link #recent}. */
         private Fold before;
         /** The last events, in the order in which they happened. */
-        private final List<Recent> recent = new ArrayList<>();
+        private final List<DoorFact> recent = new ArrayList<>();
+        /** The events that findings may name, as far as they were taken in since the start; others are looked up. */
+        private final Map<EventKey, Event> events = new HashMap<>();
         /** How it stands. */
         private Fold now;
         /** What was reported, as far as it could be found again. */
@@ -230,41 +233,49 @@ public final class DoorWatch {
         Finder reporter(Listener listener) {
             return (kind, by, at) -> {
                 if (reported.add(new Finding(kind, by.key(), at))) {
-                    listener.follows(kind, by, at);
+                    event(by.key()).ifPresent(e -> listener.follows(kind, e, at));
                 }
             };
         }
 
-        /** Takes in an event that happened after all that is known. */
-        void append(Recent next, Listener listener) {
-            recent.add(next);
-            now.apply(next, door, reporter(listener));
-            forget();
+        private Optional<Event> event(EventKey key) {
+            return Optional.ofNullable(events.get(key)).or(() -> lookup.apply(key));
+        }
+
+        void take(Event event, DoorFact fact, Listener listener) {
+            if (!isOfALink(fact)) {
+                events.put(event.key(), event);
+            }
+            if (isLate(fact)) {
+                insert(event, fact, listener);
+            } else {
+                recent.add(fact);
+                now.apply(fact, door, reporter(listener));
+                forget();
+            }
         }
 
         /** Takes in an event that happened before something that is known. */
-        void insert(Recent late, Listener listener) {
+        private void insert(Event late, DoorFact fact, Listener listener) {
             int place = recent.size();
-            while (place > 0 && late.fact().compareTo(recent.get(place - 1).fact()) < 0) {
+            while (place > 0 && fact.compareTo(recent.get(place - 1)) < 0) {
                 place--;
             }
-            if (place == 0 && before.latest.isAfter(late.event().time())) {
+            if (place == 0 && before.latest.isAfter(fact.time())) {
+                events.remove(late.key());
                 return;
             }
-            recent.add(place, late);
-            Map<EventKey, Event> events = new HashMap<>(before.grants);
-            recent.forEach(r -> events.put(r.event().key(), r.event()));
-            if (before.opened != null) {
-                events.put(before.opened.key(), before.opened);
-            }
-            Map<Finding, Event> found = refold();
+            recent.add(place, fact);
+            Set<EventKey> evaluated = new HashSet<>(before.grants.keySet());
+            recent.forEach(r -> evaluated.add(r.key()));
+            Map<Finding, DoorFact> found = refold();
             for (Finding gone : List.copyOf(reported)) {
-                boolean evaluated = events.containsKey(gone.by())
+                boolean again = evaluated.contains(gone.by())
                         // Whether that was forced was decided before the first of these.
-                        && !(gone.kind().equals(Kinds.FORCED) && isOpenedBefore(gone.by()));
-                if (evaluated && !found.containsKey(gone)) {
+                        || isOpenedBefore(gone.by()) && !gone.kind().equals(Kinds.FORCED);
+                if (again && !found.containsKey(gone)) {
                     reported.remove(gone);
-                    listener.contradicted(gone.kind(), events.get(gone.by()), gone.at(), late.event());
+                    event(gone.by()).ifPresent(e -> listener.contradicted(gone.kind(), e, gone.at(), late));
                 }
             }
             Finder reporter = reporter(listener);
@@ -276,8 +287,8 @@ public final class DoorWatch {
         }
 
         /** Evaluates the last events anew, and says what follows from them. */
-        private Map<Finding, Event> refold() {
-            Map<Finding, Event> found = new LinkedHashMap<>();
+        private Map<Finding, DoorFact> refold() {
+            Map<Finding, DoorFact> found = new LinkedHashMap<>();
             Finder finder = (kind, by, at) -> found.put(new Finding(kind, by.key(), at), by);
             now = before.copy();
             recent.forEach(r -> now.apply(r, door, finder));
@@ -286,18 +297,19 @@ public final class DoorWatch {
         }
 
         /** Whether an event happened before something that is known. */
-        boolean isLate(Recent next) {
-            if (next.ofALink()) {
+        private boolean isLate(DoorFact next) {
+            if (isOfALink(next)) {
                 return false;
             }
+            if (!next.time().isAfter(settledTo)) {
+                return true;
+            }
             for (int i = recent.size() - 1; i >= 0; i--) {
-                if (!recent.get(i).ofALink()) {
-                    return next.fact().compareTo(recent.get(i).fact()) < 0
-                            || !next.event().time().isAfter(settledTo);
+                if (!isOfALink(recent.get(i))) {
+                    return next.compareTo(recent.get(i)) < 0;
                 }
             }
-            return next.event().time().isBefore(before.latest)
-                    || !next.event().time().isAfter(settledTo);
+            return next.time().isBefore(before.latest);
         }
 
         private void forget() {
@@ -305,8 +317,16 @@ public final class DoorWatch {
                 return;
             }
             Instant old = now.latest.minus(REMEMBERED);
-            while (!recent.isEmpty() && (recent.get(0).event().time().isBefore(old) || recent.size() > MOST_RECENT)) {
+            boolean gone = false;
+            while (!recent.isEmpty() && (recent.get(0).time().isBefore(old) || recent.size() > MOST_RECENT)) {
                 before.apply(recent.remove(0), door, Finder.NONE);
+                gone = true;
+            }
+            if (gone) {
+                Set<EventKey> held = new HashSet<>(before.grants.keySet());
+                recent.forEach(r -> held.add(r.key()));
+                Stream.of(before.opened, now.opened).filter(Objects::nonNull).forEach(o -> held.add(o.key()));
+                events.keySet().retainAll(held);
             }
             reported.removeIf(f -> f.at().isBefore(old)
                     && !before.grants.containsKey(f.by())
@@ -359,16 +379,11 @@ public final class DoorWatch {
         }
         Watched w = doors.computeIfAbsent(door.id(), d -> new Watched(door));
         w.as(door);
-        Recent recent = new Recent(event, fact.get());
         boolean ofReach = event.kind().equals(Kinds.REPORT)
                 || DoorFact.ofAController().contains(event.kind())
-                || recent.ofALink();
+                || isOfALink(fact.get());
         boolean wasSilent = ofReach && w.now.silent(event.time());
-        if (w.isLate(recent)) {
-            w.insert(recent, listener);
-        } else {
-            w.append(recent, listener);
-        }
+        w.take(event, fact.get(), listener);
         if (wasSilent && !w.now.silent(event.time())) {
             w.inReach = event.received();
         }
@@ -389,13 +404,24 @@ public final class DoorWatch {
     public record DoorPart(
             DoorId door,
             String before,
-            Optional<EventKey> opened,
-            List<EventKey> grants,
-            List<EventKey> recent,
+            Optional<FactPart> opened,
+            List<FactPart> grants,
+            List<FactPart> recent,
             List<ReportedPart> reported,
             Instant latest,
             Instant settledTo,
             Instant inReach) {}
+
+    /** What of an event matters to its door; fields as in {@link Event}. */
+    public record FactPart(Instant time, EventKey key, String kind, Duration offset, Map<String, String> details) {
+        private static FactPart of(DoorFact f) {
+            return new FactPart(f.time(), f.key(), f.kind().id(), f.offset(), f.details());
+        }
+
+        private DoorFact fact() {
+            return new DoorFact(time, key, new EventKind(kind), offset, details);
+        }
+    }
 
     /** Something that was reported of a door. */
     public record ReportedPart(String kind, EventKey by, Instant at) {}
@@ -409,9 +435,9 @@ public final class DoorWatch {
                 .map(w -> new DoorPart(
                         w.door.id(),
                         w.before.course.write(),
-                        Optional.ofNullable(w.before.opened).map(Event::key),
-                        List.copyOf(w.before.grants.keySet()),
-                        w.recent.stream().map(r -> r.event().key()).toList(),
+                        Optional.ofNullable(w.before.opened).map(FactPart::of),
+                        w.before.grants.values().stream().map(FactPart::of).toList(),
+                        w.recent.stream().map(FactPart::of).toList(),
                         w.reported.stream()
                                 .map(f -> new ReportedPart(f.kind().id(), f.by(), f.at()))
                                 .toList(),
@@ -424,9 +450,10 @@ public final class DoorWatch {
     /**
      * Goes on from what was known. Doors that are gone, or that cannot be read, begin anew.
      *
-     * @param events finds an event by its key
+     * @param events finds an event by its key, when a finding names it
      */
     public void restore(State state, Function<EventKey, Optional<Event>> events) {
+        lookup = events;
         for (DoorPart part : state.doors()) {
             Optional<Door> door = sites.get().door(part.door());
             Optional<DoorCourse> course = door.flatMap(d -> DoorCourse.read(d, part.before()));
@@ -434,13 +461,10 @@ public final class DoorWatch {
                 continue;
             }
             Watched w = new Watched(door.get());
-            Map<EventKey, Event> grants = new LinkedHashMap<>();
-            part.grants().forEach(k -> events.apply(k).ifPresent(e -> grants.put(k, e)));
-            w.before = new Fold(course.get(), part.opened().flatMap(events).orElse(null), grants, part.latest());
-            for (EventKey key : part.recent()) {
-                events.apply(key)
-                        .ifPresent(e -> DoorFact.of(e, door.get()).ifPresent(f -> w.recent.add(new Recent(e, f))));
-            }
+            Map<EventKey, DoorFact> grants = new LinkedHashMap<>();
+            part.grants().forEach(g -> grants.put(g.key(), g.fact()));
+            w.before = new Fold(course.get(), part.opened().map(FactPart::fact).orElse(null), grants, part.latest());
+            part.recent().forEach(r -> w.recent.add(r.fact()));
             part.reported().forEach(f -> w.reported.add(new Finding(new EventKind(f.kind()), f.by(), f.at())));
             w.settledTo = part.settledTo();
             w.inReach = part.inReach();

@@ -176,8 +176,8 @@ class WorkplaceTest {
         desk = new DoorDesk(log, log, board, SITES, s -> Optional.of(link), CLOCK);
         when(link.current()).thenReturn(true);
         when(link.command(any(), any(), any())).thenReturn(new CompletableFuture<CommandAnswer>());
-        when(people.person(any(), any())).thenReturn(OnFile.notThen());
-        when(people.credential(any(), any(), any(), any())).thenReturn(OnFile.notThen());
+        when(people.person(any(), any(), any())).thenReturn(OnFile.notThen());
+        when(people.credential(any(), any(), any(), any(), any())).thenReturn(OnFile.notThen());
         when(people.photo(any())).thenReturn(Optional.empty());
         for (Place place : PLACES) {
             Event badge = event(Kinds.GRANTED, SYSTEM)
@@ -449,6 +449,11 @@ class WorkplaceTest {
                 "PersonRegister.credential/4",
                 names,
                 (w, p) -> w.people().credential(SYSTEM, "1", Optional.empty(), NOW) != null);
+        anywhere("PersonRegister.person/3", names, (w, p) -> w.people().person(PERSON, NOW, NOW) != null);
+        anywhere(
+                "PersonRegister.credential/5",
+                names,
+                (w, p) -> w.people().credential(SYSTEM, "1", Optional.empty(), NOW, NOW) != null);
         anywhere("PersonRegister.photo", names, (w, p) -> w.people().photo(PERSON) != null);
         anywhere("PersonRegister.search/2", file, (w, p) -> w.people().search("a", 1) != null);
         anywhere("PersonRegister.credentialsOf", file, (w, p) -> w.people().credentialsOf(PERSON) != null);

@@ -75,7 +75,8 @@ public final class AlarmCards extends VBox {
 
     /** Follows the pointer, to give way to it. */
     public void pointer(MouseEvent e) {
-        pointer = e.getEventType() == MouseEvent.MOUSE_EXITED_TARGET
+        // That of a child comes as another type.
+        pointer = e.getEventType() == MouseEvent.MOUSE_EXITED
                 ? Optional.empty()
                 : Optional.of(new Point2D(e.getSceneX(), e.getSceneY()));
         giveWay();

@@ -74,9 +74,8 @@ public final class AlarmLine extends HBox {
 
     /** Whether there is little room: the buttons leave out their keys, so that what calls can be read. */
     public void crowded(boolean now) {
-        String how = now ? "-short" : "";
-        show.setText(TEXTS.say("answer" + how));
-        acknowledge.setText(TEXTS.say("acknowledge" + how));
+        show.setText(now ? TEXTS.say("answer-short") : TEXTS.say("answer"));
+        acknowledge.setText(now ? TEXTS.say("acknowledge-short") : TEXTS.say("acknowledge"));
     }
 
     private void worst(Consumer<Alarm> use) {
