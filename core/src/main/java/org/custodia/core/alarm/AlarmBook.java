@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -41,6 +42,8 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
 
     /** The detail of the fact that a condition is watched no more, since its rule is gone. */
     static final String UNWATCHED = "unwatched";
+    /** The detail of a raised alarm whose whole course is recorded at once, later. */
+    static final String REPLAYED = "replayed";
     /** The detail of an ending by which an event that was stored later contradicts what the alarm was raised for. */
     static final String CONTRADICTED = "contradicted";
     /** The detail of an act that says how many occurrences of the alarm its operator saw. */
@@ -69,6 +72,8 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
     private final Map<EventKey, Map<EventKey, Integer>> causes = new HashMap<>();
     /** The same the other way round; one event may raise several. */
     private final Map<EventKey, Set<EventKey>> alarmsOf = new HashMap<>();
+    /** Alarms of a past that is being replayed: each is finished in the same moment, and open to nobody. */
+    private final Set<EventKey> replayed = new HashSet<>();
     /** Occurrences of alarms that were finished by operators who had not seen them; each is to raise an alarm of its own. */
     private final Map<Found, Unseen> unseen = new LinkedHashMap<>();
 
@@ -195,6 +200,9 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
         if (fact.kind().equals(Kinds.ALARM_RAISED)) {
             return raised(fact).map(a -> {
                 putOpen(a);
+                if (fact.detail(REPLAYED).isPresent()) {
+                    replayed.add(a.id());
+                }
                 Found by = new Found(a.origin().rule(), a.origin().cause());
                 found.put(by, true);
                 unseen.values()
@@ -224,6 +232,7 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
         }
         if (after.finished().isPresent()) {
             forgetCauses(after.id());
+            replayed.remove(after.id());
             open.remove(after.id());
             byTopic.remove(after.origin().topic(), after.id());
             remove(byPlace, Place.of(after), after.id());
@@ -420,7 +429,10 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
 
     /** Those that are not finished, the most urgent first. */
     public synchronized List<Alarm> open() {
-        return open.values().stream().sorted(Alarm.BY_URGENCY).toList();
+        return open.values().stream()
+                .filter(a -> !replayed.contains(a.id()))
+                .sorted(Alarm.BY_URGENCY)
+                .toList();
     }
 
     /** The latest that are finished, the newest first. */

@@ -163,6 +163,7 @@ public final class AlarmReplay {
         Event.Builder raised = AlarmFacts.raised(
                         first, detector.sites(first.subject(), first.cause(), first.at()), first.at())
                 // It was finished: no operator is to be called for it.
+                .detail(AlarmBook.REPLAYED, "yes")
                 .detail("forward", "no")
                 .detail("sound", "no");
         EventKey alarm = await(intake.record(AlarmFacts.occurrence(raised, first, known)))

@@ -792,10 +792,6 @@ final class AlarmWatch implements AutoCloseable {
         long nanos = System.nanoTime();
         Map<Calling, Long> still = new HashMap<>();
         for (Alarm alarm : book.open()) {
-            if (alarm.origin().raised().isBefore(rulesOn)) {
-                // A past that is replayed: it is over, and being recorded.
-                continue;
-            }
             Escalation course = escalation;
             Calling call = new Calling(alarm.id(), alarm.call().since());
             long heard = calling.getOrDefault(call, nanos);

@@ -12,6 +12,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.CopyOnWriteArrayList;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.Kinds;
@@ -87,6 +88,22 @@ class AlarmReplayTest {
         assertThat(facts).isNotEmpty().noneMatch(e -> e.detail(AlarmDesk.TELL).isPresent());
         assertThat(facts.get(0).detail("sound")).contains("no");
         assertThat(facts.get(0).detail("forward")).contains("no");
+    }
+
+    /** Between its first fact and its last an alarm of the past would ring, be counted and escalate. */
+    @Test
+    void while_it_is_recorded_no_alarm_of_the_past_is_open() {
+        for (int i = 0; i < 20; i++) {
+            log.store(make.event(Kinds.FORCED, VAULT, 1_000 + i * 1_000).build());
+            log.store(make.event(Kinds.CLOSED, VAULT, 1_005 + i * 1_000).build());
+        }
+        AlarmDesk made = desk();
+        List<Alarm> seen = new CopyOnWriteArrayList<>();
+        made.listen(a -> seen.addAll(made.open(IV)));
+        assertThat(replay((rule, cause) -> Optional.of(HANDLING))).isEqualTo(20);
+        assertThat(seen).isEmpty();
+        assertThat(made.raised(at(0), at(50_000), IV)).hasSize(20);
+        assertThat(made.open(IV)).isEmpty();
     }
 
     @Test
