@@ -135,7 +135,7 @@ class ConsolePlayingTest extends ConsoleFixture {
         Rig.await().until(() -> shows(".deck .muted", "Loading bay"));
         assertThat(all(".deck")).hasSize(1);
         Rig.await().until(this::deckIsInViewWhole);
-        // What has just moved takes no press for a second; whoever is ignored presses again.
+        // A strip ignores presses for one second after it moved, so the press is repeated.
         Rig.await().pollInterval(Duration.ofSeconds(2)).until(() -> {
             if (!all(".deck").isEmpty()) {
                 robot.clickOn(button("Stop playing"));

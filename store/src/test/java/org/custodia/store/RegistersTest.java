@@ -636,7 +636,7 @@ class RegistersTest {
         }
     }
 
-    /** What was recorded later is left out: that is what a controller, and whoever looked it up, could know then. */
+    /** Versions recorded after the instant of knowledge are left out. */
     @Test
     void rules_and_people_are_given_as_they_were_known_at_an_instant() {
         SqlPersonRegister people = people();

@@ -72,7 +72,7 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
     private final Map<EventKey, Map<EventKey, Integer>> causes = new HashMap<>();
     /** The same the other way round; one event may raise several. */
     private final Map<EventKey, Set<EventKey>> alarmsOf = new HashMap<>();
-    /** Alarms of a past that is being replayed: each is finished in the same moment, and open to nobody. */
+    /** Open alarms that {@link AlarmReplay} is recording; they are left out of {@link #open}. */
     private final Set<EventKey> replayed = new HashSet<>();
     /** Occurrences of alarms that were finished by operators who had not seen them; each is to raise an alarm of its own. */
     private final Map<Found, Unseen> unseen = new LinkedHashMap<>();

@@ -33,7 +33,7 @@ import org.custodia.core.setup.SecretsException;
 import org.custodia.core.site.SystemId;
 
 /**
- * Sends what facts in the log say is to be told. It follows them from where it was, by a snapshot, puts a message for each
+ * Sends the notifications that facts in the log ask for. Follows the log from its snapshot, puts a message for each
  * receiver into the {@link Outbox}, and tries each until it has arrived or is given up after {@link #GIVEN_UP_AFTER}.
  *
  * <p>There is one message for an alarm and a receiver, however often the alarm repeats or goes on to its next step, and one
