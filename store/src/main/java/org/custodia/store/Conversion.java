@@ -4,7 +4,6 @@ import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.core.type.TypeReference;
 import java.io.IOException;
 import java.nio.file.FileAlreadyExistsException;
-import java.nio.file.FileSystemException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
@@ -75,17 +74,19 @@ final class Conversion {
         try {
             enoughRoom(file);
             LOG.info("The log {} is brought into a new form; the old one is kept beside it.", file);
+            settle(file);
             if (form < NARROW - 1) {
-                Files.copy(file, freeName(file, NARROW), StandardCopyOption.COPY_ATTRIBUTES);
+                new KeptLogs(file, NARROW).copy();
                 SqliteDatabase.migrate(file, SqliteDatabase.source(file), Integer.toString(NARROW - 1));
+                settle(file);
             }
-            try (Connection from = SqliteDatabase.source(file).getConnection()) {
-                settle(from);
-                try (Connection to = begin(from)) {
+            if (!done()) {
+                try (Connection from = SqliteDatabase.source(file).getConnection();
+                        Connection to = begin(from)) {
                     events(from, to);
                     others(to);
-                    settle(to);
                 }
+                settle(next);
             }
             takePlace();
         } catch (IOException e) {
@@ -108,15 +109,6 @@ final class Conversion {
         }
     }
 
-    /** A name for the log as it was before a form of its tables. */
-    static Path freeName(Path file, int form) {
-        Path name = file.resolveSibling("custodia-before-" + form + ".db");
-        for (int i = 2; Files.exists(name); i++) {
-            name = file.resolveSibling("custodia-before-" + form + "-" + i + ".db");
-        }
-        return name;
-    }
-
     /**
      * Copies a log before its tables are changed in their place.
      *
@@ -126,13 +118,8 @@ final class Conversion {
     static void copy(Path file, int form) throws SQLException {
         try {
             enoughRoom(file);
-            try (Connection whole = SqliteDatabase.source(file).getConnection()) {
-                settle(whole);
-            }
-            Path begun = file.resolveSibling(file.getFileName() + ".copy");
-            Files.copy(file, begun, StandardCopyOption.REPLACE_EXISTING);
-            Path kept = freeName(file, form);
-            Files.move(begun, kept, StandardCopyOption.ATOMIC_MOVE);
+            settle(file);
+            Path kept = new KeptLogs(file, form).copy();
             LOG.info("The log {} is brought into a new form; as it was it is kept as {}.", file, kept);
         } catch (IOException e) {
             throw new DataDirectoryException(
@@ -143,10 +130,28 @@ final class Conversion {
     }
 
     /** Everything into the file itself, so that it is whole without what lies beside it. */
-    private static void settle(Connection connection) throws SQLException {
-        try (Statement s = connection.createStatement()) {
+    private static void settle(Path file) throws SQLException {
+        try (Connection connection = SqliteDatabase.source(file).getConnection();
+                Statement s = connection.createStatement()) {
             s.execute("PRAGMA wal_checkpoint(TRUNCATE)");
         }
+    }
+
+    /** Whether all of this very log is in the new file already, which only did not take its place yet. */
+    private boolean done() {
+        if (!Files.exists(next)) {
+            return false;
+        }
+        try (Connection connection = SqliteDatabase.source(next).getConnection()) {
+            if (!"0".equals(text(connection, "SELECT COUNT(*) FROM sqlite_master WHERE name = 'conversion'"))) {
+                return false;
+            }
+        } catch (SQLException e) {
+            LOG.debug("What was begun cannot be read", e);
+            return false;
+        }
+        Optional<KeptLogs.Contents> contents = KeptLogs.contents(next);
+        return contents.isPresent() && contents.equals(KeptLogs.contents(file));
     }
 
     /** The new file: the one that was begun from this very log, or a fresh one. */
@@ -257,12 +262,7 @@ final class Conversion {
             Files.deleteIfExists(rest);
             Files.deleteIfExists(path.resolveSibling(path.getFileName() + "-shm"));
         }
-        Path kept = freeName(file, NARROW);
-        try {
-            Files.createLink(kept, file);
-        } catch (UnsupportedOperationException | FileSystemException e) {
-            Files.copy(file, kept, StandardCopyOption.COPY_ATTRIBUTES);
-        }
+        Path kept = new KeptLogs(file, NARROW).link();
         Files.move(next, file, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
         LOG.info("The log {} has its new form; the old one is {}.", file, kept);
     }

@@ -13,6 +13,7 @@ import java.sql.Statement;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.TreeMap;
 import org.custodia.core.event.Event;
@@ -304,7 +305,7 @@ class ConversionTest {
     void the_first_form_is_converted_too() throws Exception {
         earlier(1);
         everythingIsThere();
-        assertThat(kept()).hasSize(2);
+        assertThat(kept()).hasSize(1);
         try (StoreFixture store = new StoreFixture(path)) {
             EventKey key = events.get(0).key();
             assertThat(store.intake.coverage(key.system(), key.epoch()).highest())
@@ -348,14 +349,75 @@ class ConversionTest {
         assertThat(next).doesNotExist();
     }
 
-    @Test
-    void a_new_file_that_was_finished_but_not_moved_is_made_again() throws Exception {
+    /** Everything is in the new file, and the process was killed before that took the old one's place. */
+    private void finished() throws Exception {
         earlier(2);
         Path aside = Files.createDirectory(path.resolve("aside"));
         Files.copy(file(), aside.resolve("custodia.db"));
         new Conversion(aside.resolve("custodia.db"), (done, of) -> {}, 100).run(2);
         Files.copy(aside.resolve("custodia.db"), path.resolve("custodia.db.next"));
+    }
+
+    @Test
+    void a_new_file_that_was_finished_but_not_moved_takes_its_place() throws Exception {
+        finished();
+        new Conversion(
+                        file(),
+                        (done, of) -> {
+                            throw new AssertionError("converted once more");
+                        },
+                        100)
+                .run(2);
+        assertThat(path.resolve("custodia.db.next")).doesNotExist();
         everythingIsThere();
+    }
+
+    @Test
+    void killed_after_the_old_log_was_kept_it_is_not_kept_twice() throws Exception {
+        finished();
+        Files.createLink(path.resolve("custodia-before-3.db"), file());
+        everythingIsThere();
+        assertThat(kept()).containsExactly(path.resolve("custodia-before-3.db"));
+    }
+
+    @Test
+    void a_new_file_of_which_the_log_has_gone_on_is_made_again() throws Exception {
+        finished();
+        Event later = Event.of(new EventKey(SystemId.CUSTODIA, 7, 1), Kinds.NOTE, RandomEvents.START)
+                .received(RandomEvents.START, Duration.ZERO)
+                .position(1_000)
+                .build();
+        try (Connection connection = SqliteDatabase.source(file()).getConnection();
+                PreparedStatement insert =
+                        connection.prepareStatement("INSERT INTO event VALUES (" + "?,".repeat(21) + "?)")) {
+            wide(insert, later);
+        }
+        try (StoreFixture store = new StoreFixture(path)) {
+            assertThat(store.log.storedAfter(999, 10)).containsExactly(later);
+        }
+    }
+
+    @Test
+    void however_often_it_is_killed_after_a_copy_there_is_one_of_each_log() throws Exception {
+        earlier(2);
+        Path begun = path.resolve("custodia.db.copy");
+        Files.writeString(begun, "as far as it came");
+        // What a process of before left when it was killed while it copied.
+        byte[] whole = Files.readAllBytes(file());
+        Files.write(path.resolve("custodia-before-4.db"), Arrays.copyOf(whole, whole.length - 5_000));
+        for (int i = 0; i < 3; i++) {
+            Conversion.copy(file(), 4);
+            assertThat(kept()).hasSize(2);
+            assertThat(begun).doesNotExist();
+        }
+        assertThat(Files.readAllBytes(path.resolve("custodia-before-4-2.db"))).isEqualTo(Files.readAllBytes(file()));
+        try (Connection connection = SqliteDatabase.source(file()).getConnection();
+                Statement statement = connection.createStatement()) {
+            statement.execute("UPDATE event SET position = 1000 WHERE position = (SELECT MAX(position) FROM event)");
+        }
+        Conversion.copy(file(), 4);
+        assertThat(kept()).hasSize(3);
+        assertThat(path).isDirectoryNotContaining("glob:**-wal");
     }
 
     @Test

@@ -1,0 +1,146 @@
+package org.custodia.store;
+
+import java.io.IOException;
+import java.nio.channels.FileChannel;
+import java.nio.file.FileSystemException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.nio.file.StandardOpenOption;
+import java.sql.Connection;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.Optional;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.sqlite.SQLiteConfig;
+import org.sqlite.SQLiteDataSource;
+import org.sqlite.SQLiteOpenMode;
+
+/**
+ * Logs that are kept as they were, beside the log, before the form of its tables changes. A file gets such a name only when it is
+ * whole, and a process that is killed meanwhile and begins again keeps no second one of the same log.
+ */
+final class KeptLogs {
+    private static final Logger LOG = LoggerFactory.getLogger(KeptLogs.class);
+
+    private final Path log;
+    private final int form;
+
+    /**
+     * @param log the file, of which nothing lies in a write-ahead log any more
+     * @param form that its tables are to have
+     */
+    KeptLogs(Path log, int form) {
+        this.log = log;
+        this.form = form;
+    }
+
+    /**
+     * Keeps a copy of the log.
+     *
+     * @return the copy, which may have been there
+     * @throws IOException if it cannot be written; what was written of it does not bear the name of a kept log
+     */
+    Path copy() throws IOException {
+        Path begun = log.resolveSibling(log.getFileName() + ".copy");
+        Optional<Path> there = kept();
+        if (there.isPresent()) {
+            Files.deleteIfExists(begun);
+            return there.get();
+        }
+        Files.copy(log, begun, StandardCopyOption.REPLACE_EXISTING, StandardCopyOption.COPY_ATTRIBUTES);
+        try (FileChannel written = FileChannel.open(begun, StandardOpenOption.WRITE)) {
+            written.force(true);
+        }
+        return Files.move(begun, free(), StandardCopyOption.ATOMIC_MOVE);
+    }
+
+    /**
+     * Gives the log a second name under which it stays when another file takes its place.
+     *
+     * @return that name, or the copy that was there
+     * @throws IOException if it can be neither linked nor copied
+     */
+    Path link() throws IOException {
+        Optional<Path> there = kept();
+        if (there.isPresent()) {
+            return there.get();
+        }
+        try {
+            return Files.createLink(free(), log);
+        } catch (UnsupportedOperationException | FileSystemException e) {
+            LOG.debug("The file system of {} knows no second names", log, e);
+            return copy();
+        }
+    }
+
+    private Path name(int number) {
+        return log.resolveSibling("custodia-before-" + form + (number == 1 ? "" : "-" + number) + ".db");
+    }
+
+    private Path free() {
+        int number = 1;
+        while (Files.exists(name(number))) {
+            number++;
+        }
+        return name(number);
+    }
+
+    /** What was kept of this very log, with all that is in it. */
+    private Optional<Path> kept() {
+        Optional<Contents> contents = contents(log);
+        for (int i = 1; contents.isPresent() && Files.exists(name(i)); i++) {
+            Optional<Contents> kept = contents(name(i));
+            // The first form of the tables had no identity yet.
+            if (kept.equals(contents)
+                    || kept.equals(Optional.of(new Contents("", contents.get().last())))) {
+                return Optional.of(name(i));
+            }
+        }
+        return Optional.empty();
+    }
+
+    /**
+     * Which log it is, and up to which event.
+     *
+     * @param id empty in the first form of the tables
+     * @param last position of the newest event, 0 if there is none
+     */
+    record Contents(String id, long last) {}
+
+    /**
+     * What is in a file that nobody writes to; nothing where it cannot be read, is not whole or is no log.
+     */
+    static Optional<Contents> contents(Path file) {
+        SQLiteConfig config = new SQLiteConfig();
+        config.setReadOnly(true);
+        config.setOpenMode(SQLiteOpenMode.OPEN_URI);
+        SQLiteDataSource source = new SQLiteDataSource(config);
+        // Else files for a write-ahead log would be made beside it.
+        source.setUrl("jdbc:sqlite:" + file.toUri() + "?immutable=1");
+        try (Connection connection = source.getConnection();
+                Statement statement = connection.createStatement()) {
+            String id = "";
+            if (hasTable(statement, "identity")) {
+                try (ResultSet row = statement.executeQuery("SELECT id FROM identity")) {
+                    id = row.next() ? row.getString(1) : "";
+                }
+            }
+            try (ResultSet row = statement.executeQuery("SELECT MAX(position) FROM event")) {
+                return Optional.of(new Contents(id, row.getLong(1)));
+            }
+        } catch (SQLException e) {
+            LOG.debug("{} cannot be read as a log", file, e);
+            return Optional.empty();
+        }
+    }
+
+    private static boolean hasTable(Statement statement, String table) throws SQLException {
+        try (ResultSet row =
+                statement.executeQuery("SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = '" + table + "'")) {
+            return row.next();
+        }
+    }
+}
