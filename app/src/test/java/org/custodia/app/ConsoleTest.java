@@ -9,6 +9,7 @@ import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListView;
+import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
 import org.custodia.core.access.Verdict;
@@ -16,6 +17,8 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.site.Camera;
+import org.custodia.core.site.Door;
+import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SystemId;
 import org.custodia.desktop.watch.WatchView;
 import org.junit.jupiter.api.Test;
@@ -194,6 +197,57 @@ class ConsoleTest extends ConsoleFixture {
         Rig.await()
                 .until(() -> fx(() ->
                         window.shell().view(WatchView.class).model().strips().size() == 3));
+    }
+
+    /** Scrolled down, what needs somebody is seen all the same, also behind another that needs somebody. */
+    @Test
+    void a_door_that_is_pulled_in_while_the_list_is_scrolled_is_seen_or_named() {
+        fx(() -> {
+            List<DoorId> doors = rig.hub.sites().get().doors().stream()
+                    .map(Door::id)
+                    .filter(d -> d.value().startsWith("tidewater/"))
+                    .limit(12)
+                    .toList();
+            window.shell().view(WatchView.class).model().watch(doors);
+            return null;
+        });
+        ScrollPane list = fx(() -> (ScrollPane) all(".strips").iterator().next());
+        for (String door : List.of("strongroom-corr", "strongroom")) {
+            String name = rig.hub
+                    .sites()
+                    .get()
+                    .door(new DoorId("tidewater/" + door))
+                    .orElseThrow()
+                    .name();
+            scrollDown(list);
+            rig.happen("{'act':'force','door':'" + door + "','seconds':600}");
+            Rig.await()
+                    .until(() -> fx(() -> {
+                        double inView =
+                                list.getVvalue() == 0 ? list.getViewportBounds().getHeight() : 0;
+                        return all(".strip").stream()
+                                .anyMatch(s -> name.equals(s.getAccessibleText())
+                                        && s.getBoundsInParent().getMaxY() <= inView);
+                    }));
+        }
+        scrollDown(list);
+        Rig.await()
+                .until(() -> fx(() -> all(".new-items").stream()
+                        .anyMatch(n -> n.isVisible()
+                                && n instanceof Button b
+                                && b.getText().equals("Show at the top: 2 doors"))));
+        press("Show at the top: 2 doors");
+        Rig.await().until(() -> fx(() -> list.getVvalue() == 0));
+    }
+
+    private void scrollDown(ScrollPane list) {
+        robot.moveTo(all(".product").iterator().next());
+        Rig.await()
+                .until(() -> fx(() -> {
+                    list.setVvalue(1);
+                    return list.getVvalue() == 1
+                            && list.getContent().getBoundsInLocal().getHeight() > list.getHeight();
+                }));
     }
 
     @Test

@@ -95,8 +95,8 @@ final class AnswerPlot extends Region {
                     y + theme.px(4));
         }
         figures.seen().ifPresent(d -> {
-            g.setFill(t.accent());
-            g.fillRect(left, Math.rint(y(d, low)), w - left, 1);
+            g.setFill(t.muted());
+            g.fillRect(left, Math.rint(y(d, low)), w - left, 2);
         });
         dots.clear();
         double span = Math.max(1, Duration.between(from, to).toMillis());

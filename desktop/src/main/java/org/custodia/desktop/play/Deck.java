@@ -204,9 +204,9 @@ public final class Deck extends HBox implements AutoCloseable {
         g.setFill(theme.now().line());
         g.fillRect(0, 18, w, 6);
         double x = share(status, status.position()) * w;
-        g.setFill(theme.now().accent());
+        g.setFill(theme.now().muted());
         g.fillRect(0, 18, Math.max(0, Math.min(w, x)), 6);
-        g.setFill(theme.now().ink());
+        g.setFill(theme.now().accent());
         g.fillRect(Math.max(0, Math.min(w - 4, x - 2)), 12, 4, 18);
         double at = share(status, playing.moment()) * w;
         if (at >= 0 && at <= w && playing.event().isPresent()) {

@@ -104,7 +104,7 @@ final class ClockPlot extends Region {
     }
 
     private void line(GraphicsContext g, Tokens t, double left, double middle, double scale) {
-        g.setStroke(t.accent());
+        g.setStroke(t.ink());
         double lastX = Double.NaN;
         double lastY = Double.NaN;
         Estimate last = null;

@@ -66,7 +66,7 @@ final class FootageBar extends Region {
         }
         Instant end = footage.lostSince().orElse(to.minus(footage.readyAfter()));
         double left = x(footage.keptFrom());
-        g.setFill(t.accent());
+        g.setFill(t.muted());
         g.fillRect(left, h / 2 - 5, Math.max(1, x(end) - left), 10);
         for (Footage.Missing gap : footage.missing()) {
             gap(g, t, x(gap.from()), x(gap.to()));

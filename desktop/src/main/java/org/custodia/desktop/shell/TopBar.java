@@ -57,7 +57,7 @@ final class TopBar extends HBox {
         this.linkMark = new PriorityMark(theme, 15);
         SVGPath sign = new SVGPath();
         sign.setContent("M1 1 H13 V17 H11 V3 H3 V17 H1 Z M3 3 L9 6 V19 L3 16 Z");
-        sign.setStyle("-fx-fill: -t-accent;");
+        sign.setStyle("-fx-fill: -t-ink;");
         Label product = new Label("Custodia", sign);
         product.getStyleClass().add("product");
         product.setMinWidth(Region.USE_PREF_SIZE);

@@ -72,6 +72,20 @@ final class StripColumn extends Region {
         }
     }
 
+    /** Doors whose strips lie above what is in view. */
+    Set<DoorId> above() {
+        Set<DoorId> above = new HashSet<>();
+        double y = 0;
+        for (StripModel strip : strips) {
+            y += height(strip);
+            if (y > top) {
+                break;
+            }
+            above.add(strip.door().id());
+        }
+        return above;
+    }
+
     /** Those that are made now. */
     Collection<StripView> made() {
         return List.copyOf(made.values());

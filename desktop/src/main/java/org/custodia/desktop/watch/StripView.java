@@ -377,12 +377,11 @@ final class StripView extends VBox {
         boolean stateToo = p.isEmpty() || size.roomy();
         headline.setVisible(stateToo);
         headline.setManaged(stateToo);
-        progress.getStyleClass().removeAll("caution", "accented");
-        p.ifPresent(c -> progress.getStyleClass()
-                .add(
-                        c.stage() == CommandProgress.Stage.FAILED || c.stage() == CommandProgress.Stage.NOT_KNOWN
-                                ? "caution"
-                                : "accented"));
+        progress.getStyleClass().remove("caution");
+        if (p.filter(c -> c.stage() == CommandProgress.Stage.FAILED || c.stage() == CommandProgress.Stage.NOT_KNOWN)
+                .isPresent()) {
+            progress.getStyleClass().add("caution");
+        }
     }
 
     /** The command that fits best stands alone; the others are under More. */

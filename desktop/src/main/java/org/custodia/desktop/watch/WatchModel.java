@@ -52,6 +52,8 @@ public final class WatchModel implements AutoCloseable {
     /** Doors that will move to the top when the operator stops pointing. */
     private final ObjectProperty<List<Door>> waiting = new SimpleObjectProperty<>(List.of());
 
+    private List<DoorId> needing = List.of();
+
     private boolean chosen;
 
     /**
@@ -106,6 +108,11 @@ public final class WatchModel implements AutoCloseable {
     /** Doors that need attention and will move to the top when the operator stops pointing. */
     public ReadOnlyObjectProperty<List<Door>> waiting() {
         return waiting;
+    }
+
+    /** Doors at the top since they need attention, in this order. */
+    List<DoorId> needing() {
+        return needing;
     }
 
     /** Sorts the strips at once, at the operator's request. */
@@ -201,6 +208,7 @@ public final class WatchModel implements AutoCloseable {
             return;
         }
         waiting.set(List.of());
+        needing = first;
         List<DoorId> order = new ArrayList<>(first);
         toPlay.stream().filter(d -> !order.contains(d)).forEach(order::add);
         onWatch.stream().filter(d -> !order.contains(d)).forEach(order::add);

@@ -4,6 +4,7 @@ import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 import javafx.animation.Animation;
 import javafx.animation.KeyFrame;
 import javafx.animation.Timeline;
@@ -27,6 +28,7 @@ import javafx.scene.layout.VBox;
 import org.custodia.core.event.Event;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.SiteModel;
 import org.custodia.core.workplace.Sight;
 import org.custodia.desktop.control.Pointing;
 import org.custodia.desktop.desk.Desk;
@@ -94,6 +96,7 @@ public final class WatchView extends BorderPane implements MainView {
     private final StripColumn column = new StripColumn(this::make, this::inView, none);
     private final ScrollPane scroll = new ScrollPane(column);
     private Optional<DoorId> top = Optional.empty();
+    private List<DoorId> needing = List.of();
     private boolean inSight;
 
     private WatchView(ViewContext context) {
@@ -201,10 +204,19 @@ public final class WatchView extends BorderPane implements MainView {
     private void lookThrough() {
         double height = scroll.getViewportBounds().getHeight();
         column.inView(scroll.getVvalue() * Math.max(0, column.getHeight() - height), height);
+        sayWaiting();
     }
 
+    /** Names the doors that need attention and are not in view: they wait to move to the top, or are there already. */
     private void sayWaiting() {
-        List<Door> doors = watch.waiting().get();
+        SiteModel sites = desk.services().sites().get();
+        List<Door> doors = Stream.concat(
+                        watch.needing().stream()
+                                .filter(column.above()::contains)
+                                .flatMap(d -> sites.door(d).stream()),
+                        watch.waiting().get().stream())
+                .distinct()
+                .toList();
         waiting.setVisible(!doors.isEmpty());
         waiting.setText(
                 doors.isEmpty()
@@ -217,11 +229,16 @@ public final class WatchView extends BorderPane implements MainView {
     private void arrangeStrips() {
         Optional<DoorId> before = top;
         top = watch.strips().stream().findFirst().map(s -> s.door().id());
+        boolean moreNeed = !needing.containsAll(watch.needing());
+        needing = watch.needing();
         column.strips(watch.strips());
         // Scroll to the door that moved to the top; nobody is pointing at the list.
-        if (before.isPresent() && !before.equals(top) && desk.playing().get().isEmpty()) {
+        if (before.isPresent()
+                && (moreNeed || !before.equals(top))
+                && desk.playing().get().isEmpty()) {
             scroll.setVvalue(0);
         }
+        sayWaiting();
         // A door that is gone cannot be played.
         desk.playing()
                 .get()
