@@ -236,7 +236,11 @@ public final class EvidenceSearch implements AutoCloseable {
     /** Pairs of which it was once tried whether their camera is late. */
     private final Set<Couple> unclearOnes = new HashSet<>();
 
+    /** Cameras that show a door, or seem to. */
     private final Set<CameraId> led = ConcurrentHashMap.newKeySet();
+    /** Doors whose leads led nowhere; they are looked at once the leads of all others have been followed. */
+    private final Set<DoorId> postponed = new HashSet<>();
+
     private Optional<Sweep> sweep = Optional.empty();
     private final Set<DoorId> swept = ConcurrentHashMap.newKeySet();
     private final Thread thread;
@@ -330,6 +334,7 @@ public final class EvidenceSearch implements AutoCloseable {
                 waiting.add(door);
                 ofDoors++;
                 swept.remove(door);
+                postponed.remove(door);
                 // Its cameras may show something else by now.
                 Optional.ofNullable(leads.remove(door)).ifPresent(led::removeAll);
                 evidence.forget(door);
@@ -493,6 +498,7 @@ public final class EvidenceSearch implements AutoCloseable {
             Optional<Couple> couple;
             Optional<Wanted> measurement;
             boolean sweeps;
+            boolean ended = true;
             synchronized (this) {
                 while (waiting.isEmpty() && toCheck.isEmpty() && toMeasure.isEmpty() && !closed) {
                     try {
@@ -523,7 +529,7 @@ public final class EvidenceSearch implements AutoCloseable {
                 if (sweeps) {
                     sweep();
                 } else if (door.isPresent()) {
-                    new OneDoor(door.get()).look();
+                    ended = new OneDoor(door.get()).look();
                 } else if (couple.isPresent()) {
                     check(couple.get());
                 } else {
@@ -540,12 +546,13 @@ public final class EvidenceSearch implements AutoCloseable {
                 door.ifPresent(d -> end(d, Outcome.STOPPED));
                 Threads.stumbled(e);
             } finally {
-                door.ifPresent(this::settle);
+                Optional<DoorId> settled = ended ? door : Optional.empty();
+                settled.ifPresent(this::settle);
                 couple.ifPresent(c -> lately.settle(c.door(), 1));
                 synchronized (this) {
                     now = Optional.empty();
                     began = 0;
-                    if (door.isPresent()) {
+                    if (settled.isPresent()) {
                         done++;
                         perDoor.took(stills - before);
                     }
@@ -582,7 +589,18 @@ public final class EvidenceSearch implements AutoCloseable {
                 .toList();
         Sweep all = new Sweep(
                 opened,
-                d -> known.computeIfAbsent(d, x -> known(model.door(x).orElseThrow())),
+                new Sweep.Known() {
+                    @Override
+                    public List<KnownOpening> best(DoorId door) {
+                        return known.computeIfAbsent(
+                                door, d -> known(model.door(d).orElseThrow()));
+                    }
+
+                    @Override
+                    public KnownOpening at(DoorId door, Instant opened) {
+                        return openings.known(model.door(door).orElseThrow(), opened);
+                    }
+                },
                 at -> quiet.computeIfAbsent(at, x -> openings.quiet(doors.get(0), model, x, Sweep.USUAL)),
                 this::glimpse,
                 evidence);
@@ -639,6 +657,14 @@ public final class EvidenceSearch implements AutoCloseable {
             synchronized (this) {
                 late.putIfAbsent(lead.camera(), lead.lag());
             }
+        }
+    }
+
+    /** A camera does not show the door that it seemed to, so it is not late either, as far as is known. */
+    private synchronized void refuted(DoorId door, CameraId camera) {
+        led.remove(camera);
+        if (late.remove(camera) != null) {
+            evidence.forget(door, camera);
         }
     }
 
@@ -799,16 +825,21 @@ public final class EvidenceSearch implements AutoCloseable {
             this.id = id;
         }
 
-        void look() throws InterruptedException {
+        /**
+         * Looks for its cameras.
+         *
+         * @return whether that is all; else it waits for its turn once more
+         */
+        boolean look() throws InterruptedException {
             Optional<Door> door = model.door(id);
             if (door.isEmpty() || !door.get().can(DoorCapability.CONTACT)) {
                 end(id, Outcome.NO_CONTACT);
-                return;
+                return true;
             }
             known = known(door.get());
             if (known.isEmpty()) {
                 end(id, read.test(door.get().system()) ? Outcome.NO_OPENINGS : Outcome.NOT_READ_YET);
-                return;
+                return true;
             }
             stills = new Follow(evidence, door.get(), model, swept.contains(id) ? SWEPT_QUIETS : QUIETS);
             List<List<Camera>> tiers = tiers(door.get());
@@ -821,9 +852,12 @@ public final class EvidenceSearch implements AutoCloseable {
             of = tiers.stream().mapToInt(List::size).sum();
             tell(Outcome.LOOKING);
             leads(tiers);
-            boolean led = decided();
+            boolean found = decided();
+            if (!found && postpone()) {
+                return false;
+            }
             for (List<Camera> tier : tiers) {
-                if (led) {
+                if (found) {
                     break;
                 }
                 tier(tier);
@@ -835,6 +869,20 @@ public final class EvidenceSearch implements AutoCloseable {
                 late(tiers);
             }
             tell(stills.pictures == 0 ? Outcome.NO_PICTURES : Outcome.DONE);
+            return true;
+        }
+
+        /** Whether it waits until the leads of all other doors have been followed: fewer cameras are left then. */
+        private boolean postpone() {
+            synchronized (EvidenceSearch.this) {
+                boolean others = waiting.stream().anyMatch(d -> leads.containsKey(d) && !postponed.contains(d));
+                if (!swept.contains(id) || !others || !postponed.add(id)) {
+                    return false;
+                }
+                waiting.addLast(id);
+                put(id, Outcome.WAITING, asked.size(), of, known.size());
+                return true;
+            }
         }
 
         /** Cameras that seemed to show it when all doors were looked at together. */
@@ -844,6 +892,10 @@ public final class EvidenceSearch implements AutoCloseable {
                 for (Camera camera : tier) {
                     if (first.contains(camera.id())) {
                         follow(camera, 2);
+                        if (!found(evidence.candidate(id, camera.id(), of))) {
+                            // It shows another door, then, whose turn may still come.
+                            refuted(id, camera.id());
+                        }
                         tell(Outcome.LOOKING);
                     }
                 }
@@ -853,14 +905,7 @@ public final class EvidenceSearch implements AutoCloseable {
         /** Looks at all cameras; after a look at all doors together only until one is found, since others were led elsewhere. */
         private void tier(List<Camera> tier) throws InterruptedException {
             boolean untilFound = swept.contains(id);
-            List<Camera> some = untilFound
-                    ? tier.stream()
-                            .filter(c ->
-                                    sweep.filter(s -> s.ruledOut(id, c.id())).isEmpty())
-                            .sorted(Comparator.comparing(c -> led.contains(c.id())))
-                            .limit(MOST_OTHERS)
-                            .toList()
-                    : tier;
+            List<Camera> some = untilFound ? likeliest(tier) : tier;
             for (int misses = 1; misses <= 2 && !decided(); misses++) {
                 for (Camera camera : some) {
                     follow(camera, misses);
@@ -870,6 +915,21 @@ public final class EvidenceSearch implements AutoCloseable {
                     }
                 }
             }
+        }
+
+        /**
+         * Cameras that show no door as yet, those last that showed nothing while this one was open, since one still may be
+         * wrong; and some of the others.
+         */
+        private List<Camera> likeliest(List<Camera> tier) {
+            Predicate<Camera> shows = c -> led.contains(c.id());
+            Predicate<Camera> ruledOut =
+                    c -> sweep.filter(s -> s.ruledOut(id, c.id())).isPresent();
+            return tier.stream()
+                    .filter(shows.and(ruledOut).negate())
+                    .sorted(Comparator.comparing(shows::test).thenComparing(ruledOut::test))
+                    .limit(MOST_OTHERS)
+                    .toList();
         }
 
         /** Where no camera shows it when it should, one may be late, or early. */
@@ -920,13 +980,15 @@ public final class EvidenceSearch implements AutoCloseable {
         }
 
         private boolean decided() {
+            return evidence.candidates(id, of).stream().anyMatch(this::found);
+        }
+
+        private boolean found(Candidate camera) {
             // After a look at all doors together the other cameras were led elsewhere, so what is likely will do.
-            boolean likely = swept.contains(id);
-            return evidence.candidates(id, of).stream()
-                    .anyMatch(c -> c.confidence() == Confidence.SURE
-                            || likely
-                                    && c.confidence() == Confidence.LIKELY
-                                    && c.moved() >= Math.min(known.size(), MOST_OPENINGS / 2));
+            return camera.confidence() == Confidence.SURE
+                    || swept.contains(id)
+                            && camera.confidence() == Confidence.LIKELY
+                            && camera.moved() >= Math.min(known.size(), MOST_OPENINGS / 2);
         }
 
         private void tell(Outcome outcome) {
@@ -1017,12 +1079,14 @@ public final class EvidenceSearch implements AutoCloseable {
 
         private Optional<Boolean> saw(Camera camera, KnownOpening opening) throws InterruptedException {
             Instant[] at = Film.instants(opening.at().plus(lag(camera.id())));
-            Optional<Glimpse> before = glimpse(camera, at[0]);
-            if (before.isEmpty()) {
-                return Optional.empty();
-            }
             Optional<Glimpse> open = glimpse(camera, at[1]);
             if (open.isEmpty()) {
+                return Optional.empty();
+            }
+            // Where it looks as ever there is no need to see how it looked before.
+            Optional<Glimpse> usual = to.usual(camera.id()).filter(u -> !to.differ(camera.id(), u, open.get()));
+            Optional<Glimpse> before = usual.isPresent() ? usual : glimpse(camera, at[0]);
+            if (before.isEmpty()) {
                 return Optional.empty();
             }
             pictures++;

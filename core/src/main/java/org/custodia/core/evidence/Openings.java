@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -38,6 +39,14 @@ final class Openings {
     /** A door of which fewer are among these is asked for by itself. */
     private static final int FEW = 12;
 
+    /** Quiet is looked for at instants so far from each other. */
+    private static final Duration QUIET_STEP = Duration.ofSeconds(7);
+    /** Those that are chosen lie so far from each other, since somebody may stand in one picture and in the next. */
+    private static final Duration QUIET_APART = Duration.ofSeconds(28);
+
+    /** What opened so long before may still be open. */
+    private static final Duration OPENED_BEFORE = Duration.ofMinutes(10);
+
     private final EventLog log;
 
     Openings(EventLog log) {
@@ -59,7 +68,7 @@ final class Openings {
         Optional<Instant> last = Optional.empty();
         for (Event event : opened) {
             if (last.filter(l -> event.time().isAfter(l.minus(APART))).isEmpty()) {
-                known.add(known(door, event));
+                known.add(known(door, event.time()));
                 last = Optional.of(event.time());
             }
             if (known.stream().filter(k -> k.alongside().isEmpty()).count() >= most) {
@@ -73,8 +82,8 @@ final class Openings {
                 .toList();
     }
 
-    private KnownOpening known(Door door, Event opening) {
-        Instant at = opening.time();
+    /** What else is known of an opening. */
+    KnownOpening known(Door door, Instant at) {
         Set<DoorId> alongside = log
                 .find(EventQuery.all()
                         .between(at.minus(ALONGSIDE), at.plus(ALONGSIDE))
@@ -161,7 +170,7 @@ final class Openings {
     }
 
     /**
-     * Instants near another at which, as far as is known, nothing opened; the quietest first.
+     * Instants near another at which, as far as is known, nothing opened or was open; the quietest first.
      *
      * @param around in the hour before this
      */
@@ -169,28 +178,54 @@ final class Openings {
         Instant from = around.minus(Duration.ofHours(1));
         TreeSet<Instant> anywhere = new TreeSet<>();
         TreeSet<Instant> here = new TreeSet<>();
-        log.find(EventQuery.all()
-                        .between(from, around.plusSeconds(60))
-                        .kinds(Kinds.OPENED)
-                        .newest(20_000))
-                .forEach(e -> {
-                    anywhere.add(e.time());
-                    e.door()
-                            .flatMap(sites::door)
-                            .filter(d -> d.site().equals(door.site()))
-                            .ifPresent(d -> here.add(e.time()));
-                });
-        List<Instant> candidates = new ArrayList<>();
-        for (Instant at = from; at.isBefore(around.minusSeconds(20)); at = at.plusSeconds(31)) {
-            candidates.add(at);
+        Map<DoorId, List<Event>> events = log
+                .find(EventQuery.all()
+                        .between(from.minus(OPENED_BEFORE), around.plusSeconds(60))
+                        .kinds(Kinds.OPENED, Kinds.CLOSED)
+                        .newest(40_000))
+                .stream()
+                .filter(e -> e.door().isPresent())
+                .collect(Collectors.groupingBy(e -> e.door().orElseThrow()));
+        List<Span> open = new ArrayList<>();
+        events.forEach((other, some) -> {
+            boolean sameSite =
+                    sites.door(other).filter(d -> d.site().equals(door.site())).isPresent();
+            for (Span span : spans(some)) {
+                open.add(span);
+                anywhere.add(span.opened());
+                if (sameSite) {
+                    here.add(span.opened());
+                }
+            }
+        });
+        Map<Instant, Long> doorsOpen = new HashMap<>();
+        for (Instant at = from; at.isBefore(around.minusSeconds(20)); at = at.plus(QUIET_STEP)) {
+            Instant begin = at.minus(Film.BEFORE);
+            Instant end = at.plus(Film.AT);
+            doorsOpen.put(
+                    at,
+                    open.stream()
+                            .filter(s -> s.opened().isBefore(end) && s.closed().isAfter(begin))
+                            .count());
         }
+        List<Instant> candidates = new ArrayList<>(doorsOpen.keySet());
         candidates.sort(
-                // A camera may stand elsewhere than is said; where it is never quiet everywhere, its own site matters
-                // most.
-                Comparator.comparing((Instant at) -> nearest(anywhere, at).compareTo(ALONGSIDE) > 0)
-                        .thenComparing(at -> nearest(here, at))
-                        .reversed());
-        return candidates.stream().limit(most).toList();
+                // A camera may stand elsewhere than is said. Where it is never quiet everywhere, few open doors are
+                // better
+                // than many, and its own site matters most.
+                Comparator.comparing((Instant at) -> nearest(anywhere, at).compareTo(ALONGSIDE) <= 0)
+                        .thenComparing(doorsOpen::get)
+                        .thenComparing(at -> nearest(here, at), Comparator.reverseOrder())
+                        .thenComparing(Comparator.reverseOrder()));
+        List<Instant> chosen = new ArrayList<>();
+        for (Instant at : candidates) {
+            if (chosen.size() < most
+                    && chosen.stream()
+                            .allMatch(c -> Duration.between(c, at).abs().compareTo(QUIET_APART) >= 0)) {
+                chosen.add(at);
+            }
+        }
+        return chosen;
     }
 
     private static Duration nearest(TreeSet<Instant> opened, Instant at) {

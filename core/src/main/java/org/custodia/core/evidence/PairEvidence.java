@@ -95,6 +95,10 @@ public final class PairEvidence {
             }
         }
 
+        Optional<Glimpse> usual() {
+            return quiet.size() < 2 * ENOUGH_STILL ? Optional.empty() : Optional.of(Glimpse.usual(quiet));
+        }
+
         List<Look> looks(DoorId door) {
             DoorFile of = doors.get(door);
             return of == null ? List.of() : of.looks;
@@ -137,6 +141,12 @@ public final class PairEvidence {
     /** Forgets what a camera saw of a door. */
     synchronized void forget(DoorId door, CameraId camera) {
         file(camera).doors.remove(door);
+    }
+
+    /** What a camera shows while nothing opens; nothing before it was looked at often enough. */
+    synchronized Optional<Glimpse> usual(CameraId camera) {
+        CameraFile file = files.get(camera);
+        return file == null ? Optional.empty() : file.usual();
     }
 
     /** How many pictures of quiet a camera has. */
@@ -326,10 +336,11 @@ public final class PairEvidence {
             return known.view;
         }
         List<Look> looks = file.looks(door);
-        if (file.quiet.size() < 2 * ENOUGH_STILL) {
-            return Optional.empty();
-        }
-        Glimpse usual = Glimpse.usual(file.quiet);
+        Optional<Glimpse> usual = file.usual();
+        return usual.isEmpty() ? Optional.empty() : view(usual.get(), looks, restless);
+    }
+
+    private static Optional<Pairing.View> view(Glimpse usual, List<Look> looks, BitSet restless) {
         BitSet besides = leaf(usual, looks, restless);
         besides.or(restless);
         int inside = 0;

@@ -10,6 +10,7 @@ import java.util.Comparator;
 import java.util.Deque;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -20,6 +21,7 @@ import java.util.stream.Stream;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
 import org.custodia.core.site.DoorId;
+import org.custodia.core.site.SystemId;
 
 /**
  * Finds out roughly which of many cameras shows which of many doors, with few stills. One still says something of all doors
@@ -51,6 +53,8 @@ final class Sweep {
     private static final int MOST_STILLS = 120;
     /** A camera that has no picture of so many instants has none. */
     private static final int MOST_ABSENT = 3;
+    /** What a door that may be the one counts for more than any number of others, where an instant is chosen. */
+    private static final int WEIGHT = 1_000;
     /** Instants to choose from. */
     private static final int MOST_INSTANTS = 10_000;
     /** Late cameras are looked for only while so few doors are left. */
@@ -65,13 +69,22 @@ final class Sweep {
      */
     record Lead(DoorId door, CameraId camera, Duration lag) {}
 
+    /** Tells of openings. */
+    interface Known {
+        /** Those of a door that say most, the best first. */
+        List<KnownOpening> best(DoorId door);
+
+        /** What else is known of one. */
+        KnownOpening at(DoorId door, Instant opened);
+    }
+
     /** Gives small pictures. */
     interface Looks {
         Optional<Glimpse> at(Camera camera, Instant instant) throws InterruptedException;
     }
 
     private final Map<DoorId, List<Openings.Span>> openings;
-    private final Function<DoorId, List<KnownOpening>> known;
+    private final Known opening;
     private final Function<Instant, List<Instant>> quiet;
     private final Looks looks;
     private final PairEvidence evidence;
@@ -84,23 +97,24 @@ final class Sweep {
     /** By camera, the numbers of doors that were well open while nothing moved in its picture. */
     private final Map<CameraId, BitSet> ruledOut = new HashMap<>();
 
-    private final Map<org.custodia.core.site.SystemId, Integer> without = new HashMap<>();
-    private final Map<org.custodia.core.site.SystemId, Duration> lags = new HashMap<>();
+    private final Map<SystemId, Integer> without = new HashMap<>();
+    /** By recorder, how many leads there are with which lag. */
+    private final Map<SystemId, Map<Duration, Integer>> lags = new HashMap<>();
 
     /**
      * @param openings when doors that are looked for opened
-     * @param known the openings of a door that say most, the best first
+     * @param opening tells of openings
      * @param quiet instants near another at which nothing opened
      * @param evidence is told what cameras show while doors rest
      */
     Sweep(
             Map<DoorId, List<Openings.Span>> openings,
-            Function<DoorId, List<KnownOpening>> known,
+            Known opening,
             Function<Instant, List<Instant>> quiet,
             Looks looks,
             PairEvidence evidence) {
         this.openings = openings;
-        this.known = known;
+        this.opening = opening;
         this.quiet = quiet;
         this.looks = looks;
         this.evidence = evidence;
@@ -153,7 +167,7 @@ final class Sweep {
      * @param near doors of its own place, tried before the others
      */
     Optional<Lead> of(Camera camera, List<DoorId> likely, Collection<DoorId> near) throws InterruptedException {
-        Duration usualLag = lags.getOrDefault(camera.recorder(), Duration.ZERO);
+        Duration usualLag = usualLag(camera.recorder());
         Optional<Lead> lead = new OneCamera(camera, usualLag).find(likely, near);
         if (lead.isEmpty()) {
             int row = without.merge(camera.recorder(), 1, Integer::sum);
@@ -163,9 +177,18 @@ final class Sweep {
         }
         lead.ifPresent(l -> {
             claimed.add(l.door());
+            lags.computeIfAbsent(camera.recorder(), r -> new HashMap<>()).merge(l.lag(), 1, Integer::sum);
             without.put(camera.recorder(), 0);
         });
         return lead;
+    }
+
+    /** The lag of most leads of a recorder: one that was found by chance says nothing of its other cameras. */
+    private Duration usualLag(SystemId recorder) {
+        Map<Duration, Integer> found = lags.getOrDefault(recorder, Map.of());
+        return found.keySet().stream()
+                .max(Comparator.<Duration, Integer>comparing(found::get).thenComparing(Duration::isZero))
+                .orElse(Duration.ZERO);
     }
 
     private Optional<Lead> late(Camera camera, Duration except, List<DoorId> likely, Collection<DoorId> near)
@@ -176,7 +199,6 @@ final class Sweep {
         for (Duration lag : others) {
             Optional<Lead> lead = new OneCamera(camera, lag).find(likely, near);
             if (lead.isPresent()) {
-                lags.put(camera.recorder(), lag);
                 return lead;
             }
         }
@@ -250,6 +272,10 @@ final class Sweep {
             return all;
         }
 
+        private static boolean near(Instant one, List<Instant> others) {
+            return others.stream().anyMatch(o -> Duration.between(one, o).abs().compareTo(APART) < 0);
+        }
+
         private boolean over() {
             return stills >= MOST_STILLS || absent >= MOST_ABSENT;
         }
@@ -276,8 +302,7 @@ final class Sweep {
                 }
                 left.removeAll(open.get(at.get()).doors());
                 if (!moved.get()) {
-                    BitSet out = ruledOut.computeIfAbsent(camera.id(), c -> new BitSet());
-                    open.get(at.get()).doors().forEach(d -> out.set(numbers.get(d)));
+                    ruleOut(open.get(at.get()).doors(), left);
                 }
             }
             return Optional.empty();
@@ -285,26 +310,102 @@ final class Sweep {
 
         /** The instant at which most doors were open of those that are left, the latest of these. */
         private Optional<Instant> next(Set<DoorId> left) {
+            return next(left, Set.of(), List.of());
+        }
+
+        /**
+         * The same.
+         *
+         * @param others where as many were open, the one with most of these is taken
+         * @param apart it is not near these
+         */
+        private Optional<Instant> next(Set<DoorId> left, Set<DoorId> others, List<Instant> apart) {
             Optional<Instant> best = Optional.empty();
             long most = 0;
             for (Map.Entry<Instant, Open> one : open.entrySet()) {
                 Set<DoorId> doors = one.getValue().doors();
-                if (doors.size() <= most || used.contains(one.getKey())) {
+                if (doors.size() * (WEIGHT + 1) <= most || used.contains(one.getKey()) || near(one.getKey(), apart)) {
                     continue;
                 }
                 long covers = doors.stream().filter(left::contains).count();
-                if (covers > most) {
+                long all = covers == 0
+                        ? 0
+                        : covers * WEIGHT
+                                + doors.stream().filter(others::contains).count();
+                if (all > most) {
                     best = Optional.of(one.getKey());
-                    most = covers;
+                    most = all;
                 }
             }
             return best;
         }
 
-        /** Which of some doors that were open at an instant it is, by others of their openings. */
-        private Optional<Lead> told(Instant at, Set<DoorId> some) throws InterruptedException {
-            for (DoorId door : open.get(at).doors()) {
-                if (some.contains(door) && shows(door, at)) {
+        /**
+         * Which of some doors that were open at an instant it is. Others of their openings tell, those first at which several
+         * of them were open, or doors that are still to be looked at: what does not move rules all of these out.
+         *
+         * @param left doors that are still to be looked at; loses those that are ruled out
+         */
+        private Optional<Lead> told(Instant at, Set<DoorId> left) throws InterruptedException {
+            Set<DoorId> some = new LinkedHashSet<>(open.get(at).doors());
+            some.retainAll(left);
+            while (!some.isEmpty() && !over()) {
+                Optional<Instant> other = next(some, left, List.of(at));
+                if (other.isEmpty()) {
+                    return confirmed(some, 0, List.of(at));
+                }
+                used.add(other.get());
+                Open then = open.get(other.get());
+                Optional<Boolean> moved = moved(other.get(), then.first().minus(Film.BEFORE));
+                if (moved.isPresent() && moved.get()) {
+                    Stir seen = stirs.get(stirs.size() - 1);
+                    Set<DoorId> these = new LinkedHashSet<>(some);
+                    these.retainAll(then.doors());
+                    Optional<Lead> lead = confirmed(these, 1, List.of(at, other.get()));
+                    if (lead.isPresent()) {
+                        saw(opening.at(lead.get().door(), opened(lead.get().door(), other.get())), seen);
+                        return lead;
+                    }
+                } else if (moved.isPresent()) {
+                    ruleOut(then.doors(), left);
+                } else {
+                    absent++;
+                    continue;
+                }
+                absent = 0;
+                some.removeAll(then.doors());
+            }
+            return Optional.empty();
+        }
+
+        private Instant opened(DoorId door, Instant at) {
+            return openings.get(door).stream()
+                    .map(Openings.Span::opened)
+                    .filter(t -> t.isBefore(at))
+                    .max(Comparator.naturalOrder())
+                    .orElseThrow();
+        }
+
+        private void ruleOut(Set<DoorId> doors, Set<DoorId> left) {
+            BitSet out = ruledOut.computeIfAbsent(camera.id(), c -> new BitSet());
+            doors.forEach(d -> out.set(numbers.get(d)));
+            left.removeAll(doors);
+        }
+
+        /** What was seen is evidence, and need not be asked for again. */
+        private void saw(KnownOpening opening, Stir seen) {
+            evidence.saw(camera.id(), opening, new Film(seen.before(), seen.now(), Optional.empty()));
+        }
+
+        /**
+         * The first of some doors that the camera shows at other openings, too.
+         *
+         * @param already at how many others it did
+         */
+        private Optional<Lead> confirmed(Set<DoorId> some, int already, List<Instant> besides)
+                throws InterruptedException {
+            for (DoorId door : some) {
+                if (shows(door, already, besides)) {
                     return Optional.of(new Lead(door, camera.id(), lag));
                 }
                 if (over()) {
@@ -314,21 +415,19 @@ final class Sweep {
             return Optional.empty();
         }
 
-        private boolean shows(DoorId door, Instant besides) throws InterruptedException {
-            int confirmed = 0;
-            for (KnownOpening opening : known.apply(door)) {
-                if (Duration.between(opening.at(), besides).abs().compareTo(APART) < 0) {
+        private boolean shows(DoorId door, int already, List<Instant> besides) throws InterruptedException {
+            int confirmed = already;
+            for (KnownOpening one : opening.best(door)) {
+                if (near(one.at(), besides)) {
                     continue;
                 }
-                Instant[] at = Film.instants(opening.at());
+                Instant[] at = Film.instants(one.at());
                 Optional<Boolean> moved = moved(at[1], at[0]);
                 if (moved.isPresent() && !moved.get()) {
                     return false;
                 }
                 if (moved.isPresent()) {
-                    // What was seen is evidence, and need not be asked for again.
-                    Stir stir = stirs.get(stirs.size() - 1);
-                    evidence.saw(camera.id(), opening, new Film(stir.before(), stir.now(), Optional.empty()));
+                    saw(one, stirs.get(stirs.size() - 1));
                     confirmed++;
                 }
                 if (confirmed >= CONFIRMED || over()) {

@@ -672,8 +672,7 @@ public final class Dispatch implements AutoCloseable {
             outbox.forget(now.minus(REMEMBERED));
         }
         Map<String, Outbox.Fares> late = new HashMap<>(outbox.fares());
-        Instant limit = now.minus(LATE_AFTER);
-        late.values().removeIf(f -> f.oldest().filter(o -> o.isBefore(limit)).isEmpty());
+        late.values().removeIf(f -> f.oldest().filter(o -> isLate(o, now)).isEmpty());
         if (late.isEmpty()) {
             trouble = Optional.empty();
             return;
@@ -686,6 +685,11 @@ public final class Dispatch implements AutoCloseable {
         int waiting = late.values().stream().mapToInt(Outbox.Fares::waiting).sum();
         trouble = Optional.of(Saying.of(
                 "message.late", waiting, name, worst.getValue().oldest().orElseThrow()));
+    }
+
+    /** Whether a message that was put into the outbox at an instant and still waits is late. */
+    static boolean isLate(Instant made, Instant now) {
+        return made.plus(LATE_AFTER).isBefore(now);
     }
 
     /** That messages are late, and for whom; nothing while all is well. */

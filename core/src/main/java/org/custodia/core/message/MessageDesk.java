@@ -340,8 +340,7 @@ public final class MessageDesk {
                                 .map(Receiver::name)
                                 .orElse(e.slip().receiver()),
                         alarms.atHand(e.slip().alarm()),
-                        e.state() == Outbox.State.WAITING
-                                && e.made().plus(Dispatch.LATE_AFTER).isBefore(clock.instant())))
+                        e.state() == Outbox.State.WAITING && Dispatch.isLate(e.made(), clock.instant())))
                 .filter(s -> s.alarm()
                         .map(a -> alarms.sees(a, actor))
                         .orElse(actor.mayLookEverywhere(Permission.HANDLE_ALARMS)))

@@ -610,7 +610,7 @@ class DetectorTest {
         // Another site, and no way known: five minutes at least.
         assertThat(d.take(make.event(Kinds.GRANTED, FAR, 300).person(ana).build()))
                 .hasSize(1);
-        assertThat(d.take(make.event(Kinds.GRANTED, FAR, 306).person(ben).build()))
+        assertThat(d.take(make.event(Kinds.GRANTED, FAR, 305).person(ben).build()))
                 .isEmpty();
         // What comes late is compared with what came after it, and the same one twice is one.
         Event late = make.event(Kinds.GRANTED, VAULT, 200).person(ben).build();

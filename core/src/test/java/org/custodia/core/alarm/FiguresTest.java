@@ -106,9 +106,10 @@ class FiguresTest {
         for (int i = 10; i < 20; i++) {
             all.add(alarm(i * 50, Optional.empty()));
         }
-        all.add(alarm(1_300, Optional.empty()));
+        // The fifth within ten minutes.
+        all.add(alarm(1_350, Optional.empty()));
         all.add(alarm(2_500, Optional.empty()));
-        assertThat(Figures.of(all, at(0), at(9_000)).floods()).containsExactly(new Figures.Flood(at(0), at(1_300), 21));
+        assertThat(Figures.of(all, at(0), at(9_000)).floods()).containsExactly(new Figures.Flood(at(0), at(1_350), 21));
         // One that goes on at the end is told, too.
         assertThat(Figures.of(all, at(0), at(1_000)).floods()).containsExactly(new Figures.Flood(at(0), at(950), 20));
     }

@@ -443,7 +443,7 @@ class EvidenceSearchTest {
             assertThat(left[0]).as("how long it will take is said").isTrue();
             assertThat(search.found()).hasSize(many);
             System.out.println(many + " doors and cameras: " + search.progress().stills() + " stills");
-            assertThat(search.progress().stills()).isLessThan(60L * many);
+            assertThat(search.progress().stills()).isLessThan(50L * many);
         }
     }
 

@@ -11,6 +11,7 @@ import static org.custodia.core.message.PostRig.soon;
 import static org.custodia.core.message.PostRig.start;
 
 import java.time.Duration;
+import java.time.Instant;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
@@ -375,6 +376,40 @@ class DispatchTest {
                 assertThat(all).contains("tidewater/d" + i + "\n");
             }
         }
+    }
+
+    @Test
+    void after_ten_mails_within_ten_minutes_the_next_go_together() {
+        for (int before : new int[] {9, 10}) {
+            try (PostRig rig = new PostRig(FORCED).both()) {
+                for (int i = 1; i <= before; i++) {
+                    rig.happens(Kinds.FORCED, new DoorId("tidewater/d" + i), 101 + i);
+                    int all = i;
+                    soon().until(() -> mails(rig) == all);
+                }
+                rig.fates.put("duty@custodia.test", m -> Optional.of(no(Why.NOBODY_TAKES_ANY)));
+                rig.happens(Kinds.FORCED, new DoorId("tidewater/d11"), 121);
+                rig.happens(Kinds.FORCED, new DoorId("tidewater/d12"), 122);
+                soon().until(() -> rig.outbox.all(100).size() == 2 * before + 4);
+                rig.fates.remove("duty@custodia.test");
+                soon().until(() -> {
+                    rig.later(Duration.ofSeconds(6));
+                    return rig.states().stream().allMatch(s -> s == Outbox.State.SENT);
+                });
+                assertThat(mails(rig)).isEqualTo(before < 10 ? before + 2 : before + 1);
+            }
+        }
+    }
+
+    private static long mails(PostRig rig) {
+        return rig.came.stream().filter(c -> c.to() instanceof Receiver.Mail).count();
+    }
+
+    @Test
+    void a_message_is_late_after_two_minutes_and_not_at_them() {
+        Instant made = Instant.parse("2026-11-24T13:00:00Z");
+        assertThat(Dispatch.isLate(made, made.plusSeconds(120))).isFalse();
+        assertThat(Dispatch.isLate(made, made.plusSeconds(120).plusNanos(1))).isTrue();
     }
 
     /** Posts that fail at random, in every way, with the process ending now and then. */
