@@ -199,7 +199,7 @@ class ConsoleTest extends ConsoleFixture {
                         window.shell().view(WatchView.class).model().strips().size() == 3));
     }
 
-    /** Scrolled down, what needs somebody is seen all the same, also behind another that needs somebody. */
+    /** Also where the list is scrolled down, and the door moves to the second place. */
     @Test
     void a_door_that_is_pulled_in_while_the_list_is_scrolled_is_seen_or_named() {
         fx(() -> {

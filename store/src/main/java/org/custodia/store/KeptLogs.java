@@ -19,8 +19,8 @@ import org.sqlite.SQLiteDataSource;
 import org.sqlite.SQLiteOpenMode;
 
 /**
- * Logs that are kept as they were, beside the log, before the form of its tables changes. A file gets such a name only when it is
- * whole, and a process that is killed meanwhile and begins again keeps no second one of the same log.
+ * Copies of a log from before the form of its tables changed, kept beside it. A file gets such a name only once it is complete,
+ * and a process that is killed and started again keeps no second copy of the same log.
  */
 final class KeptLogs {
     private static final Logger LOG = LoggerFactory.getLogger(KeptLogs.class);
@@ -41,7 +41,7 @@ final class KeptLogs {
      * Keeps a copy of the log.
      *
      * @return the copy, which may have been there
-     * @throws IOException if it cannot be written; what was written of it does not bear the name of a kept log
+     * @throws IOException if it cannot be written; an incomplete copy does not get the name of a kept one
      */
     Path copy() throws IOException {
         Path begun = log.resolveSibling(log.getFileName() + ".copy");
@@ -88,7 +88,7 @@ final class KeptLogs {
         return name(number);
     }
 
-    /** What was kept of this very log, with all that is in it. */
+    /** The copy that was kept of this log as it is now. */
     private Optional<Path> kept() {
         Optional<Contents> contents = contents(log);
         for (int i = 1; contents.isPresent() && Files.exists(name(i)); i++) {
@@ -111,7 +111,7 @@ final class KeptLogs {
     record Contents(String id, long last) {}
 
     /**
-     * What is in a file that nobody writes to; nothing where it cannot be read, is not whole or is no log.
+     * Reads a file that nobody writes to; empty if it is unreadable, incomplete or not a log.
      */
     static Optional<Contents> contents(Path file) {
         SQLiteConfig config = new SQLiteConfig();

@@ -238,7 +238,7 @@ public final class EvidenceSearch implements AutoCloseable {
 
     /** Cameras that show a door, or seem to. */
     private final Set<CameraId> led = ConcurrentHashMap.newKeySet();
-    /** Doors whose leads led nowhere; they are looked at once the leads of all others have been followed. */
+    /** Doors whose leads were all wrong; they wait until the leads of all other doors have been followed. */
     private final Set<DoorId> postponed = new HashSet<>();
 
     private Optional<Sweep> sweep = Optional.empty();

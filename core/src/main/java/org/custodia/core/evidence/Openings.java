@@ -41,7 +41,7 @@ final class Openings {
 
     /** Quiet is looked for at instants so far from each other. */
     private static final Duration QUIET_STEP = Duration.ofSeconds(7);
-    /** Those that are chosen lie so far from each other, since somebody may stand in one picture and in the next. */
+    /** The least time between two chosen instants: the same person may stand in two pictures taken sooner. */
     private static final Duration QUIET_APART = Duration.ofSeconds(28);
 
     /** What opened so long before may still be open. */

@@ -341,8 +341,8 @@ final class Sweep {
         }
 
         /**
-         * Which of some doors that were open at an instant it is. Others of their openings tell, those first at which several
-         * of them were open, or doors that are still to be looked at: what does not move rules all of these out.
+         * Finds which of the doors that were open at an instant it is, by other openings. Those at which several of these
+         * doors, or many other remaining doors, were open come first: where nothing moves, all of them are ruled out.
          *
          * @param left doors that are still to be looked at; loses those that are ruled out
          */

@@ -405,7 +405,7 @@ public final class Dispatch implements AutoCloseable {
                 case DONE -> end(entry, new Outbox.Result(Outbox.State.SENT, false, now, Optional.empty()));
                 case REFUSED -> end(entry, new Outbox.Result(Outbox.State.GIVEN_UP, entry.maybe(), now, why));
                 default -> {
-                    boolean late = now.isAfter(entry.made().plus(GIVEN_UP_AFTER));
+                    boolean late = isTooOld(entry.made(), now);
                     boolean maybe = entry.maybe() || answer.result() == CommandAnswer.Result.NOT_KNOWN;
                     Outbox.State state = late ? Outbox.State.GIVEN_UP : Outbox.State.WAITING;
                     end(entry, new Outbox.Result(state, maybe, now.plus(wait(entry.attempts() + 1)), why));
@@ -500,7 +500,7 @@ public final class Dispatch implements AutoCloseable {
         } catch (NotSentException e) {
             Instant now = clock.instant();
             for (Outbox.Entry entry : entries) {
-                if (now.isAfter(entry.made().plus(GIVEN_UP_AFTER))) {
+                if (isTooOld(entry.made(), now)) {
                     giveUp(entry, Optional.of(to), e.saying());
                 } else {
                     boolean maybe = entry.maybe() || e.why() == NotSentException.Why.NOT_KNOWN;
@@ -516,7 +516,7 @@ public final class Dispatch implements AutoCloseable {
     /** It went, though perhaps not to all addresses: to those that were not taken now it goes later. */
     private void delivered(Outbox.Entry entry, Receiver to, Sender.MailDelivery delivery, Instant now) {
         boolean toAll = delivery.notNow().isEmpty();
-        boolean late = now.isAfter(entry.made().plus(GIVEN_UP_AFTER));
+        boolean late = isTooOld(entry.made(), now);
         if (toAll || late) {
             Outbox.State state = toAll ? Outbox.State.SENT : Outbox.State.GIVEN_UP;
             end(
@@ -690,6 +690,11 @@ public final class Dispatch implements AutoCloseable {
     /** Whether a message that was put into the outbox at an instant and still waits is late. */
     static boolean isLate(Instant made, Instant now) {
         return made.plus(LATE_AFTER).isBefore(now);
+    }
+
+    /** Whether a message that was put into the outbox at an instant is tried no more. */
+    static boolean isTooOld(Instant made, Instant now) {
+        return made.plus(GIVEN_UP_AFTER).isBefore(now);
     }
 
     /** That messages are late, and for whom; nothing while all is well. */

@@ -401,13 +401,28 @@ class DispatchTest {
         }
     }
 
+    /** A log that was restored from a backup ends before the position up to which messages are known to be sent. */
+    @Test
+    void what_happens_in_a_log_that_begins_again_before_the_snapshot_is_told() {
+        try (PostRig rig = new PostRig(FORCED).both()) {
+            rig.end();
+            rig.snapshots.save("messages", 1, 1_000_000, new Dispatch.State(rig.now()));
+            rig.begin();
+            rig.happens(Kinds.FORCED, new DoorId("tidewater/d1"), 101);
+            soon().until(() -> rig.to("phones").size() == 1);
+        }
+    }
+
     private static long mails(PostRig rig) {
         return rig.came.stream().filter(c -> c.to() instanceof Receiver.Mail).count();
     }
 
     @Test
-    void a_message_is_late_after_two_minutes_and_not_at_them() {
+    void a_message_is_late_after_two_minutes_and_given_up_after_a_day() {
         Instant made = Instant.parse("2026-11-24T13:00:00Z");
+        Instant day = made.plus(Duration.ofHours(24));
+        assertThat(Dispatch.isTooOld(made, day)).isFalse();
+        assertThat(Dispatch.isTooOld(made, day.plusNanos(1))).isTrue();
         assertThat(Dispatch.isLate(made, made.plusSeconds(120))).isFalse();
         assertThat(Dispatch.isLate(made, made.plusSeconds(120).plusNanos(1))).isTrue();
     }

@@ -26,6 +26,7 @@ import org.custodia.core.alarm.Alarm;
 import org.custodia.core.alarm.Figures;
 import org.custodia.core.alarm.Outcome;
 import org.custodia.core.alarm.Subject;
+import org.custodia.desktop.control.Pointing;
 import org.custodia.desktop.control.Segments;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.text.Texts;
@@ -40,6 +41,8 @@ final class PastPage extends BorderPane {
     private static final Texts TEXTS = Texts.of(PastPage.class);
     private static final double LIST = 300;
     private static final int MOST_PLACES = 6;
+    /** Read anew so often while it is shown. */
+    private static final Duration EVERY = Duration.ofSeconds(30);
 
     private final Desk desk;
     private final Theme theme;
@@ -62,6 +65,7 @@ final class PastPage extends BorderPane {
     private List<Alarm> alarms = List.of();
     private boolean seen;
     private boolean filling;
+    private Instant readAt = Instant.EPOCH;
 
     /** How far back. */
     private enum Period {
@@ -160,6 +164,7 @@ final class PastPage extends BorderPane {
     private void read() {
         Period wanted = period.get();
         Instant to = desk.now();
+        readAt = to;
         Instant from = from(to);
         if (!desk.alarms().mayLook()) {
             empty.setText(TEXTS.say("may-not"));
@@ -326,6 +331,11 @@ final class PastPage extends BorderPane {
 
     void tick() {
         part.tick();
+        // What somebody looks at more closely, or aims at, stays.
+        boolean settled = getCenter() == scroll && !all.isVisible() && !Pointing.at(list);
+        if (seen && settled && !desk.now().isBefore(readAt.plus(EVERY))) {
+            read();
+        }
     }
 
     void close() {

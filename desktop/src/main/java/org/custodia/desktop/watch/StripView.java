@@ -315,7 +315,9 @@ final class StripView extends VBox {
             headline.setTooltip(size.roomy() ? null : secondTip);
             secondTip.setText(next + (why.isEmpty() ? "" : ", " + why) + there);
         }
-        String head = DoorWords.headline(state, shown, zone) + (size.roomy() || line.isEmpty() ? "" : " · " + line);
+        String head = size.roomy()
+                ? DoorWords.headline(state, shown, zone)
+                : DoorWords.shortHeadline(state, shown, zone) + (line.isEmpty() ? "" : " · " + line);
         if (!head.equals(headline.getText())) {
             headline.setText(head);
         }
@@ -346,8 +348,14 @@ final class StripView extends VBox {
                 items.isEmpty() ? earlier.items().get().stream().findFirst() : Optional.of(items.get(items.size() - 1));
         lastWho.setText(last.map(StripItem::who).orElse(""));
         boolean soFar = desk.readsHistory();
+        String key = soFar ? "last-what-so-far" : "last-what";
+        // Of what is long past the minute will do, so that the result fits beside it.
         lastWhat.setText(last.map(i -> TEXTS.say(
-                        soFar ? "last-what-so-far" : "last-what", ClockWords.dated(i.at(), shown, zone), i.result()))
+                        key,
+                        items.isEmpty()
+                                ? ClockWords.datedMinute(i.at(), shown, zone)
+                                : ClockWords.dated(i.at(), shown, zone),
+                        i.result()))
                 .orElse(""));
     }
 

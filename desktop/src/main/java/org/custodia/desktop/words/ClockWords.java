@@ -35,6 +35,11 @@ public final class ClockWords {
         return (sameDay(t, reference, zone) ? "" : day(t, zone) + " ") + clock(t, zone);
     }
 
+    /** The same to the minute. */
+    public static String datedMinute(Instant t, Instant reference, ZoneId zone) {
+        return (sameDay(t, reference, zone) ? "" : day(t, zone) + " ") + minute(t, zone);
+    }
+
     /** Whether two instants are of one day there. */
     public static boolean sameDay(Instant one, Instant other, ZoneId zone) {
         return one.atZone(zone).toLocalDate().equals(other.atZone(zone).toLocalDate());

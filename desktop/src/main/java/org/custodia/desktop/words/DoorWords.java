@@ -21,15 +21,24 @@ public final class DoorWords {
 
     /** What matters most, for example "Held open, 2 min 41 s". */
     public static String headline(DoorState state, Instant at, ZoneId zone) {
+        return headline(state, at, zone, false);
+    }
+
+    /** The same for where there is little room: from a minute on without seconds. */
+    public static String shortHeadline(DoorState state, Instant at, ZoneId zone) {
+        return headline(state, at, zone, true);
+    }
+
+    private static String headline(DoorState state, Instant at, ZoneId zone, boolean brief) {
         if (state.outOfReachSince().isPresent()) {
             return TEXTS.say("out-of-reach", clock(state.outOfReachSince().get(), at, zone));
         }
         if (state.forcedSince().isPresent()) {
-            return TEXTS.say("forced-open", lasted(state.forcedSince().get(), at));
+            return TEXTS.say("forced-open", lasted(state.forcedSince().get(), at, brief));
         }
         if (state.heldSince().isPresent()) {
             Instant since = state.positionSince().orElse(state.heldSince().get());
-            return TEXTS.say("held-open", lasted(since, at));
+            return TEXTS.say("held-open", lasted(since, at, brief));
         }
         return lockSentence(state, at, zone);
     }
@@ -131,6 +140,11 @@ public final class DoorWords {
     /** How long something has lasted. */
     public static String lasted(Instant from, Instant to) {
         return span(Duration.between(from, to));
+    }
+
+    private static String lasted(Instant from, Instant to, boolean brief) {
+        Duration lasted = Duration.between(from, to);
+        return span(brief && lasted.toMinutes() > 0 ? Duration.ofMinutes(lasted.toMinutes()) : lasted);
     }
 
     /** A length of time in words: "48 s", "2 min 41 s", "3 h 05 min", "2 d 4 h". */
