@@ -327,8 +327,8 @@ public final class Hub implements AutoCloseable {
         this.alarms = new AlarmDesk(log, intake, snapshots, known, this::tell, clock);
         // Before anything is watched, so that nothing that is raised goes untold.
         Outbox outbox = new SqlOutbox(database, intake);
-        Composer composer =
-                new Composer(alarms, sites::get, people, this::still, new MessageWords(sites::get, this::links), clock);
+        MessageWords words = new MessageWords(sites::get, this::links, pairs::doubted);
+        Composer composer = new Composer(alarms, sites::get, people, this::still, words, clock);
         Passing passing = new Passing(log, s -> link(s, AccessLink.class), s -> registered.all().stream()
                 .anyMatch(l -> l.link().system().equals(s)));
         this.dispatch = new Dispatch(

@@ -5,12 +5,18 @@ import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
+import java.util.Optional;
+import java.util.function.BiPredicate;
 import java.util.function.Supplier;
 import org.custodia.core.access.Person;
 import org.custodia.core.alarm.Alarm;
+import org.custodia.core.alarm.Subject;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.message.Message;
 import org.custodia.core.message.Occasion;
+import org.custodia.core.site.Camera;
+import org.custodia.core.site.CameraId;
+import org.custodia.core.site.DoorId;
 import org.custodia.core.site.Site;
 import org.custodia.core.site.SiteModel;
 import org.custodia.desktop.rule.RuleWords;
@@ -24,13 +30,19 @@ public final class MessageWords implements Message.Phrasing {
 
     private final Supplier<SiteModel> sites;
     private final Supplier<? extends Collection<LinkStatus>> links;
+    private final BiPredicate<DoorId, CameraId> inDoubt;
 
     /**
      * @param links what systems are called
+     * @param inDoubt whether a door and its camera are a pair in doubt
      */
-    public MessageWords(Supplier<SiteModel> sites, Supplier<? extends Collection<LinkStatus>> links) {
+    public MessageWords(
+            Supplier<SiteModel> sites,
+            Supplier<? extends Collection<LinkStatus>> links,
+            BiPredicate<DoorId, CameraId> inDoubt) {
         this.sites = sites;
         this.links = links;
+        this.inDoubt = inDoubt;
     }
 
     @Override
@@ -55,12 +67,23 @@ public final class MessageWords implements Message.Phrasing {
             lines.add(TEXTS.say("line-times", alarm.times()));
         }
         lines.add(standing(alarm, message.sent(), zone));
-        message.picture().ifPresent(p -> lines.add(TEXTS.say("line-picture", time(p.at(), message.sent(), zone))));
+        message.picture()
+                .ifPresent(p -> lines.add(TEXTS.say(
+                        pictureInDoubt(alarm) ? "line-picture-in-doubt" : "line-picture",
+                        time(p.at(), message.sent(), zone))));
         if (message.maybeBefore()) {
             lines.add(TEXTS.say("line-again", message.attempt()));
         }
         return new Message.Words(
                 TEXTS.say(over ? "subject-over" : "subject", what, where), String.join("\n", lines), what, where);
+    }
+
+    private boolean pictureInDoubt(Alarm alarm) {
+        Subject subject = alarm.calling().subject();
+        Optional<Camera> camera = subject.camera(sites.get());
+        return subject.door()
+                .filter(d -> camera.filter(c -> inDoubt.test(d, c.id())).isPresent())
+                .isPresent();
     }
 
     private static String person(Person person) {

@@ -39,6 +39,8 @@ import org.custodia.desktop.words.Names;
 /** Which cameras show which doors: a line a door, which opens to its cameras and to a search for another. */
 final class PairsPage extends BorderPane {
     private static final Texts TEXTS = Texts.of(PairsPage.class);
+    private static final double LEAST_SEARCH = 150;
+    private static final double WIDE_SEARCH = 320;
 
     private final PairsModel pairs;
     private final Theme theme;
@@ -53,6 +55,7 @@ final class PairsPage extends BorderPane {
     private final Button takeSure = new Button();
     private final MenuButton sheet = new MenuButton(TEXTS.say("sheet"));
     private final ListView<Door> list;
+    private final FlowPane first;
     private Optional<DoorId> open = Optional.empty();
     private Optional<PairEditor> editor = Optional.empty();
 
@@ -64,7 +67,6 @@ final class PairsPage extends BorderPane {
         search.setAccessibleText(TEXTS.say("find-door"));
         search.textProperty().bindBidirectional(pairs.search());
         search.setOnAction(e -> pairs.doors().stream().findFirst().ifPresent(this::turn));
-        search.setPrefColumnCount(11);
         shows = new Segments<>(PairsModel.Show.class, pairs.show());
         lookForAll.setMinWidth(Region.USE_PREF_SIZE);
         lookForAll.setTooltip(new Tooltip(TEXTS.say("look-for-all-tip")));
@@ -77,8 +79,9 @@ final class PairsPage extends BorderPane {
         takeSure.setTooltip(new Tooltip(TEXTS.say("take-sure-tip")));
         takeSure.setOnAction(e -> takeSure());
         // Where the text is large it takes two lines.
-        FlowPane first = new FlowPane(10, 8, search, shows, lookForAll, takeSure, check);
+        first = new FlowPane(10, 8, search, shows, lookForAll, takeSure, check);
         first.setAlignment(Pos.CENTER_LEFT);
+        first.widthProperty().addListener((o, a, b) -> fitSearch());
         progress.setMinWidth(0);
         for (Button b : List.of(pause, stop)) {
             b.setMinWidth(Region.USE_PREF_SIZE);
@@ -111,6 +114,20 @@ final class PairsPage extends BorderPane {
         setCenter(list);
         refresh();
         tick();
+    }
+
+    /** The field takes what room the others leave; where that is little, they go into a second line. */
+    private void fitSearch() {
+        double others = first.getChildren().stream()
+                .filter(n -> n != search)
+                .mapToDouble(n -> first.getHgap() + n.prefWidth(-1))
+                .sum();
+        double room = first.getWidth()
+                - first.getInsets().getLeft()
+                - first.getInsets().getRight()
+                - others;
+        search.setPrefWidth(
+                room < theme.px(LEAST_SEARCH) ? theme.px(WIDE_SEARCH) : Math.min(room, theme.px(WIDE_SEARCH)));
     }
 
     /** How far looking for cameras has come, for where it moves nothing when it comes and goes. */
@@ -174,6 +191,7 @@ final class PairsPage extends BorderPane {
 
     /** Says how far looking for cameras has come. */
     void tick() {
+        fitSearch();
         EvidenceSearch.Progress now = pairs.looking();
         looking.setVisible(now.running());
         looking.setManaged(now.running());
