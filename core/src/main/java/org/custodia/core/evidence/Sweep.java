@@ -69,7 +69,7 @@ final class Sweep {
      */
     record Lead(DoorId door, CameraId camera, Duration lag) {}
 
-    /** Tells of openings. */
+    /** Describes openings of doors. */
     interface Known {
         /** Those of a door that say most, the best first. */
         List<KnownOpening> best(DoorId door);
@@ -103,7 +103,7 @@ final class Sweep {
 
     /**
      * @param openings when doors that are looked for opened
-     * @param opening tells of openings
+     * @param opening describes openings of doors
      * @param quiet instants near another at which nothing opened
      * @param evidence is told what cameras show while doors rest
      */

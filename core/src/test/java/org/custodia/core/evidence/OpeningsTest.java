@@ -36,7 +36,7 @@ class OpeningsTest {
         }
     }
 
-    /** The first moment that is looked at has no more right to be quiet than others. */
+    /** Events from before the searched hour count as well. */
     @Test
     void a_door_that_opened_just_before_the_hour_is_open_at_its_beginning() {
         SimulatedPlace place = new SimulatedPlace(22);

@@ -331,7 +331,7 @@ final class PastPage extends BorderPane {
 
     void tick() {
         part.tick();
-        // What somebody looks at more closely, or aims at, stays.
+        // Not while one alarm is opened, a part is selected or the pointer is at the list.
         boolean settled = getCenter() == scroll && !all.isVisible() && !Pointing.at(list);
         if (seen && settled && !desk.now().isBefore(readAt.plus(EVERY))) {
             read();
