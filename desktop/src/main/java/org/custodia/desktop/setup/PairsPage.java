@@ -122,10 +122,12 @@ final class PairsPage extends BorderPane {
                 .filter(n -> n != search)
                 .mapToDouble(n -> first.getHgap() + n.prefWidth(-1))
                 .sum();
+        // Widths are rounded one by one, so that a little is to be left.
         double room = first.getWidth()
                 - first.getInsets().getLeft()
                 - first.getInsets().getRight()
-                - others;
+                - others
+                - theme.px(8);
         search.setPrefWidth(
                 room < theme.px(LEAST_SEARCH) ? theme.px(WIDE_SEARCH) : Math.min(room, theme.px(WIDE_SEARCH)));
     }
