@@ -231,13 +231,23 @@ class ConsoleTest extends ConsoleFixture {
                     }));
         }
         scrollDown(list);
-        Rig.await()
-                .until(() -> fx(() -> all(".new-items").stream()
-                        .anyMatch(n -> n.isVisible()
-                                && n instanceof Button b
-                                && b.getText().equals("Show at the top: 2 doors"))));
+        Rig.await().until(this::namesTwoDoors);
         press("Show at the top: 2 doors");
         Rig.await().until(() -> fx(() -> list.getVvalue() == 0));
+        scrollDown(list);
+        Rig.await().until(this::namesTwoDoors);
+        // While looking back the bar at the top names them.
+        fx(() -> {
+            window.shell().desk().lookBack(rig.clock.instant().minus(Duration.ofMinutes(30)));
+            return null;
+        });
+        Rig.await().until(() -> !namesTwoDoors());
+    }
+
+    private boolean namesTwoDoors() {
+        return fx(() -> all(".new-items").stream()
+                .anyMatch(n ->
+                        n.isVisible() && n instanceof Button b && b.getText().equals("Show at the top: 2 doors")));
     }
 
     private void scrollDown(ScrollPane list) {

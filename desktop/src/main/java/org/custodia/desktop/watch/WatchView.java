@@ -96,7 +96,7 @@ public final class WatchView extends BorderPane implements MainView {
     private final StripColumn column = new StripColumn(this::make, this::inView, none);
     private final ScrollPane scroll = new ScrollPane(column);
     private Optional<DoorId> top = Optional.empty();
-    private List<DoorId> needing = List.of();
+    private List<DoorId> atTop = List.of();
     private boolean inSight;
 
     private WatchView(ViewContext context) {
@@ -172,7 +172,10 @@ public final class WatchView extends BorderPane implements MainView {
             nameSize.run();
             tick();
         });
-        desk.moment().addListener((o, a, b) -> tick());
+        desk.moment().addListener((o, a, b) -> {
+            tick();
+            sayWaiting();
+        });
         desk.playing().addListener((o, before, now) -> played(before, now));
         theme.looks().addListener((o, a, b) -> tick());
         Runnable fit = () -> {
@@ -210,10 +213,11 @@ public final class WatchView extends BorderPane implements MainView {
     /** Names the doors that need attention and are not in view: they wait to move to the top, or are there already. */
     private void sayWaiting() {
         SiteModel sites = desk.services().sites().get();
+        // Looking back, the bar that says so names the doors that need attention now.
+        List<DoorId> needing = desk.moment().get().isLive() ? watch.needing() : List.of();
+        Set<DoorId> above = column.above();
         List<Door> doors = Stream.concat(
-                        watch.needing().stream()
-                                .filter(column.above()::contains)
-                                .flatMap(d -> sites.door(d).stream()),
+                        needing.stream().filter(above::contains).flatMap(d -> sites.door(d).stream()),
                         watch.waiting().get().stream())
                 .distinct()
                 .toList();
@@ -229,8 +233,8 @@ public final class WatchView extends BorderPane implements MainView {
     private void arrangeStrips() {
         Optional<DoorId> before = top;
         top = watch.strips().stream().findFirst().map(s -> s.door().id());
-        boolean moreNeed = !needing.containsAll(watch.needing());
-        needing = watch.needing();
+        boolean moreNeed = !atTop.containsAll(watch.needing());
+        atTop = watch.needing();
         column.strips(watch.strips());
         // Scroll to the door that moved to the top; nobody is pointing at the list.
         if (before.isPresent()
