@@ -196,7 +196,8 @@ class ConsoleAlarmsTest extends ConsoleFixture {
         assertThat(lineShows("Forced open")).isTrue();
         key(KeyCode.F4);
         Rig.await().until(() -> shows(".alarm-part .large", "Forced open · Strongroom corridor"));
-        Rig.await().until(() -> shows(".alarm-part .label", "No badge, exit button or command in the 10 s before."));
+        Rig.await()
+                .until(() -> shows(".alarm-part .label", "No badge, exit button or command in the 10\u00a0s before."));
         Rig.await().until(() -> shows(".alarm-part .label", "forced open"));
         Rig.await()
                 .until(() -> fx(() -> all(".alarm-part .picture").stream()
