@@ -9,6 +9,7 @@ import javafx.scene.canvas.Canvas;
 import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.layout.Region;
 import javafx.scene.text.Font;
+import javafx.scene.text.Text;
 import org.custodia.core.alarm.Figures;
 import org.custodia.desktop.desk.Desk;
 import org.custodia.desktop.text.Texts;
@@ -131,11 +132,14 @@ final class LoadPlot extends Region {
                                 / Math.max(1, Duration.between(from, to).toMillis()));
                 g.setFill(t.line());
                 g.fillRect(x, 0, 1, low);
-                g.setFill(t.muted());
-                g.fillText(
-                        day ? ClockWords.minute(mark, desk.zone()) : Texts.day(mark, desk.zone()),
-                        x + 4,
-                        low + theme.px(15));
+                String words = day ? ClockWords.minute(mark, desk.zone()) : Texts.day(mark, desk.zone());
+                Text measure = new Text(words);
+                measure.setFont(g.getFont());
+                // Rather none than half of it.
+                if (x + 4 + measure.getLayoutBounds().getWidth() <= canvas.getWidth()) {
+                    g.setFill(t.muted());
+                    g.fillText(words, x + 4, low + theme.px(15));
+                }
             }
             n++;
             mark = day
