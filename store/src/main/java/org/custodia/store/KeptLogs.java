@@ -19,8 +19,8 @@ import org.sqlite.SQLiteDataSource;
 import org.sqlite.SQLiteOpenMode;
 
 /**
- * Copies of a log from before the form of its tables changed, kept beside it. A file gets such a name only once it is complete,
- * and a process that is killed and started again keeps no second copy of the same log.
+ * Backups of a log, made beside it before its tables are migrated. A file gets a backup's name only once it is complete, and a
+ * process that is killed and started again makes no second backup of the same log.
  */
 final class KeptLogs {
     private static final Logger LOG = LoggerFactory.getLogger(KeptLogs.class);
@@ -38,10 +38,10 @@ final class KeptLogs {
     }
 
     /**
-     * Keeps a copy of the log.
+     * Makes a backup of the log, unless there is one.
      *
-     * @return the copy, which may have been there
-     * @throws IOException if it cannot be written; an incomplete copy does not get the name of a kept one
+     * @return the backup
+     * @throws IOException if it cannot be written; an incomplete file does not get a backup's name
      */
     Path copy() throws IOException {
         Path begun = log.resolveSibling(log.getFileName() + ".copy");
@@ -88,7 +88,7 @@ final class KeptLogs {
         return name(number);
     }
 
-    /** The copy that was kept of this log as it is now. */
+    /** An existing backup of this log with the same newest event. */
     private Optional<Path> kept() {
         Optional<Contents> contents = contents(log);
         for (int i = 1; contents.isPresent() && Files.exists(name(i)); i++) {
@@ -111,7 +111,7 @@ final class KeptLogs {
     record Contents(String id, long last) {}
 
     /**
-     * Reads a file that nobody writes to; empty if it is unreadable, incomplete or not a log.
+     * Reads identity and newest event of a file that is not in use; empty if it is unreadable, incomplete or not a log.
      */
     static Optional<Contents> contents(Path file) {
         SQLiteConfig config = new SQLiteConfig();
