@@ -8,6 +8,7 @@ import java.util.Optional;
 import java.util.concurrent.CancellationException;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
+import java.util.concurrent.TimeUnit;
 import java.util.function.Consumer;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.EventLogException;
@@ -56,7 +57,6 @@ public final class DemoSite implements AutoCloseable {
             new DemoPost(site, opened.messages()).setUp();
             hub = opened;
             past = Threads.daemon("past alarms", this::addPastAlarms);
-            past.setPriority(Thread.MIN_PRIORITY);
             past.start();
         } catch (RuntimeException e) {
             if (opened != null) {
@@ -95,12 +95,29 @@ public final class DemoSite implements AutoCloseable {
                         .map(Site::timeZone)
                         .findFirst()
                         .orElse(ZoneOffset.UTC);
-                hub.replayAlarms(new DemoOperators(zone), cancelPast);
+                hub.replayAlarms(new DemoOperators(zone), new Pauses(), cancelPast);
             }
         } catch (InterruptedException | CancellationException e) {
             // The demo ends meanwhile.
         } catch (EventLogException e) {
             // The intake says what is wrong with the log; the demo is there without past alarms.
+        }
+    }
+
+    /** Waits three times as long as was worked since the last pause: an operator who tries the first doors goes first. */
+    private static final class Pauses implements Runnable {
+        private static final int WAITED_PER_WORKED = 3;
+
+        private long workedSince = System.nanoTime();
+
+        @Override
+        public void run() {
+            try {
+                TimeUnit.NANOSECONDS.sleep(WAITED_PER_WORKED * (System.nanoTime() - workedSince));
+            } catch (InterruptedException e) {
+                throw new CancellationException();
+            }
+            workedSince = System.nanoTime();
         }
     }
 

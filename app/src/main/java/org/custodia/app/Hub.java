@@ -153,6 +153,10 @@ public final class Hub implements AutoCloseable {
     /** Pixels of a picture that goes with a message. */
     private static final int PICTURE_WIDTH = 960;
 
+    private static final String REPLAY_SNAPSHOT = "past-alarms";
+    private static final int REPLAY_SNAPSHOT_VERSION = 1;
+
+    private final Snapshots snapshots;
     private volatile Consumer<LinkStatus> statusTold = status -> {};
 
     /**
@@ -243,7 +247,7 @@ public final class Hub implements AutoCloseable {
         SealedSecrets secrets = new SealedSecrets(data, passphrase);
         this.setup = new SetupDesk(registered, secrets, links, intake, clock);
         this.doorDesk = new DoorDesk(intake, log, board, sites, s -> link(s, AccessLink.class), clock);
-        Snapshots snapshots = new SqlSnapshots(database);
+        this.snapshots = new SqlSnapshots(database);
         this.verdicts = new Verdicts(log, intake, snapshots, sites, clock);
         this.video = new VideoDesk(s -> link(s, RecorderLink.class), clocks, clock);
         this.evidence = new EvidenceSearch(log, sites, peeks(), new SqlFindings(database), clock);
@@ -352,13 +356,18 @@ public final class Hub implements AutoCloseable {
         doorDesk.closeUnanswered();
     }
 
+    /** That past alarms were recorded, up to an instant. */
+    record AlarmsReplayed(Instant to) {}
+
     /**
-     * Records the alarms that the rules would have raised before they were enabled, with what made-up operators did about them.
+     * Records the alarms that the rules would have raised before they were enabled, with what made-up operators did about them. A
+     * replay that was interrupted is completed.
      *
-     * @return how many; none where that was done before
+     * @param pause is run again and again meanwhile; it may wait
+     * @return how many; none where all of that was done before
      * @throws java.util.concurrent.CancellationException if it was cancelled
      */
-    int replayAlarms(AlarmReplay.Operators operators, Cancellation cancellation) {
+    int replayAlarms(AlarmReplay.Operators operators, Runnable pause, Cancellation cancellation) {
         Optional<Instant> enabled = log
                 .find(EventQuery.all().kinds(Kinds.ALARM_RULES).oldest(1))
                 .stream()
@@ -366,16 +375,19 @@ public final class Hub implements AutoCloseable {
                 .findFirst();
         Optional<Instant> oldest =
                 log.find(EventQuery.all().oldest(1)).stream().map(Event::time).findFirst();
-        if (enabled.isEmpty() || oldest.isEmpty()) {
+        boolean done = snapshots
+                .load(REPLAY_SNAPSHOT, REPLAY_SNAPSHOT_VERSION, AlarmsReplayed.class)
+                .isPresent();
+        if (done || enabled.isEmpty() || oldest.isEmpty()) {
             return 0;
         }
-        EventQuery before = EventQuery.all().between(oldest.get(), enabled.get());
-        boolean done = !log.find(before.kinds(Kinds.ALARM_FINISHED).newest(1)).isEmpty();
-        List<Rule> now =
+        List<Rule> rules =
                 alarmRules.rules(actor).stream().map(RuleDesk.Standing::rule).toList();
-        return done
-                ? 0
-                : AlarmReplay.record(now, oldest.get(), enabled.get(), log, intake, known, operators, cancellation);
+        int recorded = AlarmReplay.record(
+                rules, oldest.get(), enabled.get(), log, intake, known, operators, pause, cancellation);
+        snapshots.save(
+                REPLAY_SNAPSHOT, REPLAY_SNAPSHOT_VERSION, log.newestPosition(), new AlarmsReplayed(enabled.get()));
+        return recorded;
     }
 
     /** What rules tell doors is done as Custodia itself; what comes of it is in the log. */

@@ -33,7 +33,7 @@ import org.custodia.video.Pictures;
  * @param trouble what somebody has to do something about, such as a full disk; nothing while all is well
  * @param storing whether events are being stored; while they are not, nothing that is known is current
  * @param mishaps what went wrong inside Custodia, one each
- * @param diagnostics writes a file for whoever looks for a fault
+ * @param diagnostics writes the file of diagnostics
  * @param outside what reaches beyond the window
  */
 public record Services(
@@ -50,7 +50,7 @@ public record Services(
         Supplier<List<Mishaps.Seen>> mishaps,
         Diagnostics diagnostics,
         Outside outside) {
-    /** Writes one file for whoever looks for a fault. */
+    /** Writes the file of diagnostics, for support. */
     @FunctionalInterface
     public interface Diagnostics {
         /**

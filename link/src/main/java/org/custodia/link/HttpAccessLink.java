@@ -265,8 +265,8 @@ public final class HttpAccessLink implements AccessLink {
             if (last == 0 && keptFrom <= 1) {
                 throw LinkException.of("link.other-system");
             }
-            // If the system has kept only events that differ, it may be either; it is treated as restored, with
-            // a notice.
+            // If all events that the system still has differ, both are possible; it is treated as restored,
+            // with a notice.
             EventFetcher.await(intake.countsAgainFrom(system, epoch, Math.max(last, keptFrom - 1)));
             status.notice("other-events", Saying.of("link.counts-again", last, settled));
         }

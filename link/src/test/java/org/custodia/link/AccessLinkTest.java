@@ -465,7 +465,7 @@ class AccessLinkTest {
         assertThat(taken.credentials.get(0).from().orElseThrow())
                 .isAfter(Instant.now().plus(Duration.ofDays(9_999)));
         assertThat(taken.credentials.get(1).until()).contains(Instant.EPOCH);
-        // Halves of characters are replaced; of two ids that are the same then the first counts, and nobody else is
+        // Lone surrogates are replaced. Of two ids that become equal the first counts; no other person is
         // lost.
         assertThat(people.get("tidewater/\ufffd").name()).isEqualTo("Half \ufffd");
         assertThat(people).containsKey("tidewater/plain").hasSize(5);

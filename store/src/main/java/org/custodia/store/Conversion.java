@@ -76,7 +76,7 @@ final class Conversion {
             LOG.info("The log {} is brought into a new form; the old one is kept beside it.", file);
             settle(file);
             if (form < NARROW - 1) {
-                new KeptLogs(file, NARROW).copy();
+                new LogBackups(file, NARROW).copy();
                 SqliteDatabase.migrate(file, SqliteDatabase.source(file), Integer.toString(NARROW - 1));
                 settle(file);
             }
@@ -119,8 +119,8 @@ final class Conversion {
         try {
             enoughRoom(file);
             settle(file);
-            Path kept = new KeptLogs(file, form).copy();
-            LOG.info("The log {} is brought into a new form; as it was it is kept as {}.", file, kept);
+            Path backup = new LogBackups(file, form).copy();
+            LOG.info("The tables of the log {} are migrated; its backup is {}.", file, backup);
         } catch (IOException e) {
             throw new DataDirectoryException(
                     "The log " + file
@@ -150,8 +150,8 @@ final class Conversion {
             LOG.debug("What was begun cannot be read", e);
             return false;
         }
-        Optional<KeptLogs.Contents> contents = KeptLogs.contents(next);
-        return contents.isPresent() && contents.equals(KeptLogs.contents(file));
+        Optional<LogBackups.Contents> contents = LogBackups.contents(next);
+        return contents.isPresent() && contents.equals(LogBackups.contents(file));
     }
 
     /** The new file: the one that was begun from this very log, or a fresh one. */
@@ -262,9 +262,9 @@ final class Conversion {
             Files.deleteIfExists(rest);
             Files.deleteIfExists(path.resolveSibling(path.getFileName() + "-shm"));
         }
-        Path kept = new KeptLogs(file, NARROW).link();
+        Path backup = new LogBackups(file, NARROW).link();
         Files.move(next, file, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
-        LOG.info("The log {} has its new form; the old one is {}.", file, kept);
+        LOG.info("The log {} has been converted; the old file is {}.", file, backup);
     }
 
     /** An event as it lay in a wide row. */

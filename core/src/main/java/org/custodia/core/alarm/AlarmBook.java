@@ -5,7 +5,6 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -72,8 +71,11 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
     private final Map<EventKey, Map<EventKey, Integer>> causes = new HashMap<>();
     /** The same the other way round; one event may raise several. */
     private final Map<EventKey, Set<EventKey>> alarmsOf = new HashMap<>();
-    /** Open alarms that {@link AlarmReplay} is recording; they are left out of {@link #open}. */
-    private final Set<EventKey> replayed = new HashSet<>();
+    /**
+     * Alarms of the past that {@link AlarmReplay} has not recorded whole so far. They are not open: nothing joins them, and no
+     * rule or act changes them.
+     */
+    private final Map<EventKey, Alarm> replaying = new LinkedHashMap<>();
     /** Occurrences of alarms that were finished by operators who had not seen them; each is to raise an alarm of its own. */
     private final Map<Found, Unseen> unseen = new LinkedHashMap<>();
 
@@ -106,7 +108,13 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
     record Causes(EventKey alarm, List<EventKey> events, List<Integer> numbers) {}
 
     /** All that is known, as a snapshot has it. */
-    record State(List<Alarm> open, List<Alarm> finished, List<Found> found, List<Causes> causes, List<Unseen> unseen) {}
+    record State(
+            List<Alarm> open,
+            List<Alarm> replaying,
+            List<Alarm> finished,
+            List<Found> found,
+            List<Causes> causes,
+            List<Unseen> unseen) {}
 
     private static <K, V> Map<K, V> bounded(int most) {
         return new LinkedHashMap<>() {
@@ -128,7 +136,7 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
 
     @Override
     public int version() {
-        return 2;
+        return 3;
     }
 
     @Override
@@ -150,6 +158,7 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
     public synchronized State state() {
         return new State(
                 List.copyOf(open.values()),
+                List.copyOf(replaying.values()),
                 List.copyOf(finished.values()),
                 List.copyOf(found.keySet()),
                 causes.entrySet().stream()
@@ -164,6 +173,7 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
     @Override
     public synchronized void restore(State state) {
         state.open().forEach(this::putOpen);
+        state.replaying().forEach(a -> replaying.put(a.id(), a));
         state.finished().forEach(a -> finished.put(a.id(), a));
         state.found().forEach(f -> found.put(f, true));
         for (Causes one : state.causes()) {
@@ -199,12 +209,13 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
         }
         if (fact.kind().equals(Kinds.ALARM_RAISED)) {
             return raised(fact).map(a -> {
-                putOpen(a);
-                if (fact.detail(REPLAYED).isPresent()) {
-                    replayed.add(a.id());
-                }
                 Found by = new Found(a.origin().rule(), a.origin().cause());
                 found.put(by, true);
+                if (fact.detail(REPLAYED).isPresent()) {
+                    replaying.put(a.id(), a);
+                    return a;
+                }
+                putOpen(a);
                 unseen.values()
                         .removeIf(u -> u.origin().topic().equals(a.origin().topic()));
                 caused(a.id(), a.origin().cause(), 1);
@@ -212,6 +223,10 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
             });
         }
         Optional<EventKey> id = fact.detail("alarm").flatMap(EventKey::parse);
+        Optional<Alarm> past = id.map(replaying::get);
+        if (past.isPresent()) {
+            return replayed(past.get(), fact);
+        }
         Optional<Alarm> before = id.map(open::get);
         if (before.isEmpty()) {
             if (fact.kind().equals(Kinds.ALARM_AGAIN)) {
@@ -232,7 +247,6 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
         }
         if (after.finished().isPresent()) {
             forgetCauses(after.id());
-            replayed.remove(after.id());
             open.remove(after.id());
             byTopic.remove(after.origin().topic(), after.id());
             remove(byPlace, Place.of(after), after.id());
@@ -243,6 +257,20 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
             }
         } else {
             open.put(after.id(), after);
+        }
+        return Optional.of(after);
+    }
+
+    private Optional<Alarm> replayed(Alarm before, Event fact) {
+        Alarm after = after(before, fact);
+        if (after.equals(before)) {
+            return Optional.empty();
+        }
+        if (after.finished().isPresent()) {
+            replaying.remove(after.id());
+            finished.put(after.id(), after);
+        } else {
+            replaying.put(after.id(), after);
         }
         return Optional.of(after);
     }
@@ -429,10 +457,12 @@ public final class AlarmBook implements Projection<AlarmBook.State> {
 
     /** Those that are not finished, the most urgent first. */
     public synchronized List<Alarm> open() {
-        return open.values().stream()
-                .filter(a -> !replayed.contains(a.id()))
-                .sorted(Alarm.BY_URGENCY)
-                .toList();
+        return open.values().stream().sorted(Alarm.BY_URGENCY).toList();
+    }
+
+    /** Alarms of the past that are not finished by the facts folded so far. */
+    synchronized List<Alarm> replaying() {
+        return List.copyOf(replaying.values());
     }
 
     /** The latest that are finished, the newest first. */

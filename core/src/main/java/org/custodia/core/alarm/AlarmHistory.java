@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.stream.Stream;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventField;
@@ -90,6 +91,8 @@ final class AlarmHistory {
     List<Alarm> openAt(Instant at, Cancellation cancellation) {
         AlarmBook book = AlarmBook.ofAll();
         facts(at.minus(OPEN_AT_MOST), at.plusNanos(1_000), cancellation).forEach(book::take);
-        return book.open();
+        return Stream.concat(book.open().stream(), book.replaying().stream())
+                .sorted(Alarm.BY_URGENCY)
+                .toList();
     }
 }

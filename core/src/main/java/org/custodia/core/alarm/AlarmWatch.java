@@ -369,13 +369,17 @@ final class AlarmWatch implements AutoCloseable {
         synchronized (queue) {
             queueOverflowed = false;
         }
-        // What was stored while this was read has been passed over.
-        List<Event> all = new ArrayList<>(page);
-        while (!page.isEmpty()) {
-            page = log.storedAfter(page.get(page.size() - 1).position(), PAGE);
+        // Events stored during that read were not queued.
+        List<Event> all = new ArrayList<>();
+        while (true) {
             all.addAll(page);
+            long from =
+                    all.isEmpty() ? evaluatedPosition : all.get(all.size() - 1).position();
+            page = log.storedAfter(from, PAGE);
+            if (page.isEmpty()) {
+                return all;
+            }
         }
-        return all;
     }
 
     /** Waits before something is tried again that just went wrong. */

@@ -68,7 +68,7 @@ public final class PairDesk implements AutoCloseable {
 
     /**
      * @param evidence looks for cameras; whoever made it closes it
-     * @param mender is told what pictures say of clocks
+     * @param mender corrects past clocks by measurements from pictures
      */
     public PairDesk(
             PairBook pairs,
@@ -379,14 +379,14 @@ public final class PairDesk implements AutoCloseable {
     }
 
     /**
-     * A camera that was found for a door and that nobody has paired or refused yet.
+     * A camera that evidence found for a door and that no operator has paired or refused yet.
      *
      * @param candidate sure or likely
      */
     public record Proposal(DoorId door, Candidate candidate) {}
 
     /**
-     * What was found and waits for somebody's word, as far as the operator may set up there; sure ones first for each door.
+     * Undecided proposals at sites that the operator may set up; for each door sure ones first.
      */
     public List<Proposal> proposed(Actor actor) {
         SiteModel model = sites.get();
@@ -410,8 +410,7 @@ public final class PairDesk implements AutoCloseable {
     }
 
     /**
-     * Pairs all that is proposed and sure, in one go. Where nothing tells from where a camera sees the door, it is taken to give an
-     * overview.
+     * Pairs all sure proposals in one commit. A camera whose side of the door is unknown becomes an overview.
      *
      * @return how many pairs were made
      * @throws org.custodia.core.operator.NotPermittedException if the operator may set up nowhere
@@ -592,7 +591,7 @@ public final class PairDesk implements AutoCloseable {
         });
     }
 
-    /** What pictures say of when nobody measured a clock mends what is known of it. */
+    /** Corrects a clock for the time before its first measurement by what pictures show. */
     private void measured(EvidenceSearch.Measured measured) {
         sites.get().camera(measured.camera()).ifPresent(c -> mender.take(c.recorder(), measured));
     }
@@ -652,7 +651,7 @@ public final class PairDesk implements AutoCloseable {
         return judgements.doubted(door, camera);
     }
 
-    /** The same, whoever asks; nothing is asked of permissions. */
+    /** The same without a check of permissions. */
     public boolean doubted(DoorId door, CameraId camera) {
         return judgements.doubted(door, camera);
     }

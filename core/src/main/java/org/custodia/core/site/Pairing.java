@@ -22,7 +22,7 @@ public record Pairing(
         this(PairId.of(door, camera, side, view), door, camera, side, view, leadIn, face, faceAfter);
     }
 
-    /** One that nobody has tuned yet; whoever comes out is seen from inside. */
+    /** An untuned pair. A camera inside shows people who leave. */
     public static Pairing of(DoorId door, CameraId camera, View view) {
         Side side = view == View.INSIDE ? Side.EXIT : Side.ENTRY;
         return new Pairing(door, camera, side, view, DEFAULT_LEAD_IN, Crop.WHOLE, Duration.ZERO);

@@ -75,7 +75,7 @@ public final class PermittedPairs {
         return desk.found(door, permit.actor());
     }
 
-    /** What was found and waits for somebody's word. */
+    /** Undecided proposals. */
     public List<PairDesk.Proposal> proposed() {
         return desk.proposed(permit.actor());
     }

@@ -1,9 +1,11 @@
 package org.custodia.core.alarm;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatExceptionOfType;
 import static org.custodia.core.alarm.Happening.GATE;
 import static org.custodia.core.alarm.Happening.VAULT;
 import static org.custodia.core.alarm.Happening.at;
+import static org.mockito.ArgumentMatchers.any;
 import static org.mockito.Mockito.mock;
 import static org.mockito.Mockito.when;
 
@@ -12,15 +14,20 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.CancellationException;
+import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CopyOnWriteArrayList;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.event.Snapshots;
 import org.custodia.core.operator.Actor;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 
 /** Replayed alarms: raised, acknowledged and finished with the times of the past. */
 class AlarmReplayTest {
@@ -49,7 +56,8 @@ class AlarmReplayTest {
     }
 
     private int replay(AlarmReplay.Operators operators) {
-        return AlarmReplay.record(Rule.shipped(), at(0), at(50_000), log, log, KNOWN, operators, new Cancellation());
+        return AlarmReplay.record(
+                Rule.shipped(), at(0), at(50_000), log, log, KNOWN, operators, () -> {}, new Cancellation());
     }
 
     @Test
@@ -130,5 +138,118 @@ class AlarmReplayTest {
         assertThat(made.open(IV)).isEmpty();
         assertThat(log.events.stream().filter(e -> e.kind().equals(Kinds.ALARM_RAISED)))
                 .hasSize(1);
+    }
+
+    private void pastOfThreeAlarms() {
+        log.store(make.event(Kinds.HELD, GATE, 100).build());
+        log.store(make.event(Kinds.HELD, GATE, 130).build());
+        log.store(make.event(Kinds.CLOSED, GATE, 400).build());
+        log.store(make.event(Kinds.FORCED, VAULT, 1_000).build());
+        log.store(make.event(Kinds.CLOSED, VAULT, 1_005).build());
+        log.store(make.event(Kinds.HELD, GATE, 2_000).build());
+        log.store(make.event(Kinds.CLOSED, GATE, 2_010).build());
+    }
+
+    /** Has a replay end after so many facts, as by a kill. */
+    private void replayOnly(int facts) {
+        EventIntake ends = mock(EventIntake.class);
+        int[] left = {facts};
+        when(ends.record(any()))
+                .thenAnswer(call -> left[0]-- > 0
+                        ? log.record(call.getArgument(0))
+                        : CompletableFuture.failedFuture(new CancellationException()));
+        assertThatExceptionOfType(CancellationException.class)
+                .isThrownBy(() -> AlarmReplay.record(
+                        Rule.shipped(),
+                        at(0),
+                        at(50_000),
+                        log,
+                        ends,
+                        KNOWN,
+                        (rule, cause) -> Optional.of(HANDLING),
+                        () -> {},
+                        new Cancellation()));
+    }
+
+    private static List<String> told(List<Alarm> alarms) {
+        return alarms.stream()
+                .map(a -> a.origin().raised() + " " + a.times() + " "
+                        + a.acknowledged().orElseThrow() + " " + a.condition() + " "
+                        + a.finished().orElseThrow())
+                .toList();
+    }
+
+    /** 3 alarms, 11 facts; killed after each of them. */
+    @ParameterizedTest
+    @ValueSource(ints = {0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12})
+    void a_replay_that_was_interrupted_is_completed_by_the_next(int facts) {
+        pastOfThreeAlarms();
+        replayOnly(facts);
+        replay((rule, cause) -> Optional.of(HANDLING));
+        List<String> completed = told(desk().raised(at(0), at(50_000), IV));
+        long stored = log.events.size();
+        assertThat(replay((rule, cause) -> Optional.of(HANDLING))).isZero();
+        assertThat(log.events).hasSize((int) stored);
+
+        AlarmReplayTest whole = new AlarmReplayTest();
+        whole.pastOfThreeAlarms();
+        whole.replay((rule, cause) -> Optional.of(HANDLING));
+        try {
+            assertThat(completed).isEqualTo(told(whole.desk().raised(at(0), at(50_000), IV)));
+        } finally {
+            whole.close();
+        }
+        assertThat(log.events).hasSize(whole.log.events.size());
+    }
+
+    /** What a kill left of an alarm of the past takes in nothing of today and is not open, also after a restart. */
+    @Test
+    void half_of_a_replayed_alarm_hides_nothing_that_happens_now() {
+        log.store(make.event(Kinds.FORCED, VAULT, 1_000).build());
+        log.store(make.event(Kinds.CLOSED, VAULT, 1_005).build());
+        replayOnly(1);
+        Snapshots snapshots = Snapshots.inMemory();
+        when(clock.instant()).thenReturn(at(60_000));
+        for (int start = 0; start < 3; start++) {
+            try (AlarmDesk one = new AlarmDesk(log, log, snapshots, KNOWN, (door, c, rule) -> {}, clock)) {
+                one.watch(Rule.shipped().stream().map(RuleTimeline::always).toList());
+                one.settled();
+                if (start == 1) {
+                    log.store(make.event(Kinds.FORCED, VAULT, 60_010).build());
+                    one.settled();
+                }
+                assertThat(one.open(IV)).hasSize(start == 0 ? 0 : 1);
+            }
+        }
+    }
+
+    /** Beside an alarm of today at the same door, which is not finished. */
+    @Test
+    void an_alarm_of_now_is_still_joined_after_one_of_the_past_was_recorded_at_its_door() {
+        log.store(make.event(Kinds.FORCED, VAULT, 1_000).build());
+        log.store(make.event(Kinds.CLOSED, VAULT, 1_005).build());
+        when(clock.instant()).thenReturn(at(60_000));
+        AlarmDesk made = new AlarmDesk(log, log, Snapshots.inMemory(), KNOWN, (door, c, rule) -> {}, clock);
+        desk = Optional.of(made);
+        made.watch(Rule.shipped().stream().map(RuleTimeline::always).toList());
+        made.settled();
+        log.store(make.event(Kinds.FORCED, VAULT, 60_010).build());
+        made.settled();
+        assertThat(replay((rule, cause) -> Optional.of(HANDLING))).isEqualTo(1);
+        log.store(make.event(Kinds.FORCED, VAULT, 60_020).build());
+        made.settled();
+        assertThat(made.open(IV)).singleElement().satisfies(a -> assertThat(a.times())
+                .isEqualTo(2));
+    }
+
+    @Test
+    void a_look_back_shows_what_was_open_then() {
+        pastOfThreeAlarms();
+        replay((rule, cause) -> Optional.of(HANDLING));
+        assertThat(desk().openAt(at(300), IV)).singleElement().satisfies(a -> {
+            assertThat(a.origin().raised()).isEqualTo(at(100));
+            assertThat(a.acknowledged()).isPresent();
+        });
+        assertThat(desk.orElseThrow().openAt(at(500), IV)).isEmpty();
     }
 }

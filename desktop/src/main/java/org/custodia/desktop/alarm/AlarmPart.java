@@ -386,7 +386,7 @@ final class AlarmPart extends VBox {
         notes.getChildren().clear();
         a.notes().forEach(n -> notes.getChildren()
                 .add(line(TEXTS.say("noted", ClockWords.clock(n.by().when(), desk.zone()), n.by().name(), n.text()))));
-        // Each time it called and somebody saw it, also before it happened again.
+        // Each acknowledgement, also those before a repetition.
         List<Alarm.By> seenBy =
                 a.answers().stream().map(Alarm.Answer::by).collect(Collectors.toCollection(ArrayList::new));
         a.acknowledged().filter(by -> !seenBy.contains(by)).ifPresent(seenBy::add);

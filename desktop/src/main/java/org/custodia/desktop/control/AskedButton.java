@@ -10,8 +10,8 @@ import javafx.scene.layout.Region;
 import org.custodia.desktop.text.Texts;
 
 /**
- * A button for what takes something away: it asks first, and the answer that keeps everything has the focus. Whoever presses a key
- * twice, or hits it instead of its neighbour, loses nothing.
+ * A button for a destructive action: it asks first, and the answer that changes nothing has the focus. A key pressed twice or a
+ * press beside the intended button deletes nothing.
  */
 public final class AskedButton extends HBox {
     private static final Texts TEXTS = Texts.of(AskedButton.class);
@@ -24,7 +24,7 @@ public final class AskedButton extends HBox {
     /**
      * @param words what the button says, and the answer that goes on
      * @param asked the question
-     * @param act done once somebody has answered so
+     * @param act runs once the operator confirms
      */
     public AskedButton(String words, String asked, Runnable act) {
         first = new Button(words);

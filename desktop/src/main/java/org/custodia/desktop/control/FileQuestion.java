@@ -15,7 +15,7 @@ public final class FileQuestion {
      * Asks where something is written.
      *
      * @param over a node of the window over which it is asked
-     * @param name what the file is called unless somebody says otherwise
+     * @param name default file name
      */
     public static Optional<Path> save(Node over, String name) {
         FileChooser chooser = new FileChooser();

@@ -5,8 +5,8 @@ import javafx.stage.PopupWindow;
 import javafx.stage.Window;
 
 /**
- * Whether somebody points at a list. While they do, its order does not change: a pointer that rests is one that aims, and the
- * press that follows must hit what it was aimed at.
+ * Whether the operator points at a list. Meanwhile its order does not change: a pointer that rests is one that aims, and the
+ * press that follows must hit its target.
  */
 public final class Pointing {
     private Pointing() {}

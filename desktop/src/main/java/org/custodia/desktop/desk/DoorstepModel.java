@@ -92,7 +92,7 @@ public final class DoorstepModel implements AutoCloseable {
         return pinned;
     }
 
-    /** How many came since somebody was pinned here. */
+    /** Number of arrivals since a person was pinned here. */
     public int since() {
         return pinned ? since : 0;
     }

@@ -575,7 +575,7 @@ final class ClauseParts {
     /**
      * Kinds of person, companies and people to choose.
      *
-     * @param told called with the new choice
+     * @param told receives the change of the choice
      */
     private VBox people(Rule.People now, String prefix, Consumer<UnaryOperator<Rule.People>> told) {
         Set<String> kinds = new TreeSet<>(List.of("staff", "contractor", "volunteer", "visitor"));

@@ -98,7 +98,7 @@ final class EvidencePart extends VBox {
             });
         }
         if (Pointing.at(rows)) {
-            // The order does not change while somebody points; new candidates are added at the end.
+            // The order does not change while the operator points; new candidates are added at the end.
             List<CandidateRow> wanted = List.copyOf(now);
             now.clear();
             shown.stream().filter(wanted::contains).forEach(now::add);

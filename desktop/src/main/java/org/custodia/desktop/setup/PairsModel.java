@@ -57,9 +57,9 @@ final class PairsModel {
         ALL,
         /** Those that no camera shows. */
         WITHOUT,
-        /** Those for which a camera was found that nobody has paired or refused yet. */
+        /** Doors with an undecided proposal. */
         PROPOSED,
-        /** Those with a pair that nobody has tried, or not since it was changed, or that failed. */
+        /** Doors with a pair that is untested, was changed since its test, or failed it. */
         UNTRIED,
         /** Those with a pair in whose picture nothing moves any more. */
         DOUBTED
@@ -118,7 +118,7 @@ final class PairsModel {
         return desk.services().workplace().pairs();
     }
 
-    /** Reads what was found and waits for somebody's word. */
+    /** Reads undecided proposals. */
     void readProposed(Runnable changed) {
         desk.work()
                 .latest(

@@ -21,7 +21,7 @@ import org.custodia.desktop.saying.SayingWords;
 import org.custodia.desktop.text.Texts;
 import org.custodia.desktop.words.ClockWords;
 
-/** How Custodia itself is doing: its links, its clocks, and what went wrong inside, with a file to send to whoever mends it. */
+/** The state of Custodia itself: links, clocks and internal errors, with a file of diagnostics to send to support. */
 final class HealthSheet extends VBox {
     private static final Texts TEXTS = Texts.of(HealthSheet.class);
 

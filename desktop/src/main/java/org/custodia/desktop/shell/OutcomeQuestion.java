@@ -61,7 +61,7 @@ record OutcomeQuestion(Set<EventKind> kinds, Optional<LocalDate> day, String res
     }
 
     /**
-     * The question to the log; nothing where the other words name nobody and nothing.
+     * The question to the log; empty if the other words match no person, door or site.
      *
      * @param people finds people by words
      * @param doors finds doors by words

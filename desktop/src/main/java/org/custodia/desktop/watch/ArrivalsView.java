@@ -44,7 +44,7 @@ import org.custodia.desktop.words.EventWords;
 import org.custodia.desktop.words.Names;
 
 /**
- * What happened, newest at the top, and back through the days by scrolling. While somebody reads further down or aims at a
+ * What happened, newest at the top, and back through the days by scrolling. While the operator reads further down or aims at a
  * row, what arrives waits and says how many it is.
  */
 final class ArrivalsView extends VBox {

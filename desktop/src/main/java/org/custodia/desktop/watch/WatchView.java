@@ -236,7 +236,7 @@ public final class WatchView extends BorderPane implements MainView {
         boolean moreNeed = !atTop.containsAll(watch.needing());
         atTop = watch.needing();
         column.strips(watch.strips());
-        // Scroll to the door that moved to the top; nobody is pointing at the list.
+        // Scroll to the door that moved to the top; the operator is not pointing at the list.
         if (before.isPresent()
                 && (moreNeed || !before.equals(top))
                 && desk.playing().get().isEmpty()) {

@@ -22,8 +22,8 @@ import org.sqlite.SQLiteOpenMode;
  * Backups of a log, made beside it before its tables are migrated. A file gets a backup's name only once it is complete, and a
  * process that is killed and started again makes no second backup of the same log.
  */
-final class KeptLogs {
-    private static final Logger LOG = LoggerFactory.getLogger(KeptLogs.class);
+final class LogBackups {
+    private static final Logger LOG = LoggerFactory.getLogger(LogBackups.class);
 
     private final Path log;
     private final int form;
@@ -32,7 +32,7 @@ final class KeptLogs {
      * @param log the file, of which nothing lies in a write-ahead log any more
      * @param form that its tables are to have
      */
-    KeptLogs(Path log, int form) {
+    LogBackups(Path log, int form) {
         this.log = log;
         this.form = form;
     }
@@ -45,10 +45,10 @@ final class KeptLogs {
      */
     Path copy() throws IOException {
         Path begun = log.resolveSibling(log.getFileName() + ".copy");
-        Optional<Path> there = kept();
-        if (there.isPresent()) {
+        Optional<Path> existing = existing();
+        if (existing.isPresent()) {
             Files.deleteIfExists(begun);
-            return there.get();
+            return existing.get();
         }
         Files.copy(log, begun, StandardCopyOption.REPLACE_EXISTING, StandardCopyOption.COPY_ATTRIBUTES);
         try (FileChannel written = FileChannel.open(begun, StandardOpenOption.WRITE)) {
@@ -60,13 +60,13 @@ final class KeptLogs {
     /**
      * Gives the log a second name under which it stays when another file takes its place.
      *
-     * @return that name, or the copy that was there
+     * @return that name, or the existing backup
      * @throws IOException if it can be neither linked nor copied
      */
     Path link() throws IOException {
-        Optional<Path> there = kept();
-        if (there.isPresent()) {
-            return there.get();
+        Optional<Path> existing = existing();
+        if (existing.isPresent()) {
+            return existing.get();
         }
         try {
             return Files.createLink(free(), log);
@@ -89,13 +89,13 @@ final class KeptLogs {
     }
 
     /** An existing backup of this log with the same newest event. */
-    private Optional<Path> kept() {
+    private Optional<Path> existing() {
         Optional<Contents> contents = contents(log);
         for (int i = 1; contents.isPresent() && Files.exists(name(i)); i++) {
-            Optional<Contents> kept = contents(name(i));
+            Optional<Contents> backup = contents(name(i));
             // The first form of the tables had no identity yet.
-            if (kept.equals(contents)
-                    || kept.equals(Optional.of(new Contents("", contents.get().last())))) {
+            if (backup.equals(contents)
+                    || backup.equals(Optional.of(new Contents("", contents.get().last())))) {
                 return Optional.of(name(i));
             }
         }
