@@ -104,9 +104,9 @@ public final class DemoSite implements AutoCloseable {
         }
     }
 
-    /** Waits three times as long as was worked since the last pause: an operator who tries the first doors goes first. */
+    /** Waits nine times as long as was worked since the last pause, so that the first badges and pictures are not slower. */
     private static final class Pauses implements Runnable {
-        private static final int WAITED_PER_WORKED = 3;
+        private static final int WAITED_PER_WORKED = 9;
 
         private long workedSince = System.nanoTime();
 

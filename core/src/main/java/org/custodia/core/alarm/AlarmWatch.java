@@ -189,6 +189,7 @@ final class AlarmWatch implements AutoCloseable {
         rulesOn = switchedOn(rules);
         evaluationHorizon = rulesOn.minus(Rule.Often.MOST_WITHIN);
         detector.use(rules);
+        detector.reportFrom(rulesOn);
         long newest = log.newestPosition();
         log.find(EventQuery.all().newest(1)).forEach(e -> detector.beginAfter(e.time()));
         Optional<Snapshots.Snapshot<Detector.State>> snapshot =

@@ -65,6 +65,8 @@ public final class Detector {
     private final Map<SystemId, Instant> latestTimes = new HashMap<>();
     /** What was evaluated before the start is not later than this. */
     private Instant latestBefore = Instant.MIN;
+    /** What happened before is not reported. */
+    private Instant reportFrom = Instant.MIN;
     /** Whether the event that is being evaluated happened before another one that was evaluated earlier. */
     private boolean outOfOrder;
 
@@ -346,7 +348,9 @@ public final class Detector {
         Index ends = rules.ending.get(h.kind());
         if (ends != null) {
             for (Version version : ends.of(h.by())) {
-                if (version.judges(h.at()) && there(version.rule().where(), h)) {
+                if (version.judges(h.at())
+                        && matters(version.rule(), h)
+                        && there(version.rule().where(), h)) {
                     ends(version.rule(), h, found);
                 }
             }
@@ -354,11 +358,17 @@ public final class Detector {
         Index begins = rules.beginning.get(h.kind());
         if (begins != null) {
             for (Version version : begins.of(h.by())) {
-                if (version.judges(h.at()) && concerns(version.rule(), h)) {
+                if (version.judges(h.at()) && matters(version.rule(), h) && concerns(version.rule(), h)) {
                     look(version.rule(), h, found);
                 }
             }
         }
+    }
+
+    /** Whether something can be reported, or counted together with something that can. */
+    private boolean matters(Rule rule, Happened h) {
+        return reportFrom.equals(Instant.MIN)
+                || !h.at().plus(rule.when().reach()).isBefore(reportFrom);
     }
 
     private void ends(Rule rule, Happened h, List<Finding> found) {
@@ -866,6 +876,14 @@ public final class Detector {
     }
 
     // ---- Over a restart
+
+    /**
+     * Reports nothing that happened before an instant. Events before it are evaluated only as far as later ones are counted
+     * together with them, so that a backlog of weeks is not looked up in the log bearer by bearer.
+     */
+    void reportFrom(Instant instant) {
+        reportFrom = instant;
+    }
 
     /**
      * Begins in the middle of a log.

@@ -16,6 +16,7 @@ import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.SiteId;
 import org.custodia.core.site.SystemId;
+import org.custodia.core.site.Ways;
 
 /**
  * When what happens is an alarm.
@@ -82,6 +83,11 @@ public record Rule(
     public sealed interface When {
         /** The kinds of events that it looks at. */
         Set<EventKind> kinds();
+
+        /** The longest time between the event that raises an alarm and the earlier ones that count towards it. */
+        default Duration reach() {
+            return Duration.ZERO;
+        }
     }
 
     /**
@@ -208,6 +214,11 @@ public record Rule(
                 throw new IllegalArgumentException("one place has not several doors");
             }
         }
+
+        @Override
+        public Duration reach() {
+            return within;
+        }
     }
 
     /**
@@ -230,6 +241,11 @@ public record Rule(
             if (acrossSites.isNegative() || acrossSites.compareTo(MOST_ACROSS) > 0) {
                 throw new IllegalArgumentException("from site to site it takes at most twelve hours");
             }
+        }
+
+        @Override
+        public Duration reach() {
+            return acrossSites.compareTo(Ways.FARTHEST) > 0 ? acrossSites : Ways.FARTHEST;
         }
     }
 
