@@ -25,7 +25,7 @@ class AlarmsPassBothWaysTest {
 
     @BeforeEach
     void open() throws Exception {
-        rig = new Rig(directory).withHub().connected();
+        rig = Rig.prepared(directory).withHub().connected();
         alarms = rig.hub.workplace(Rig.OPERATOR).alarms();
     }
 

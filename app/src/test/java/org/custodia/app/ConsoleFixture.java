@@ -48,7 +48,7 @@ abstract class ConsoleFixture {
 
     @BeforeEach
     void open() throws Exception {
-        rig = new Rig(directory).withHub().connected();
+        rig = Rig.prepared(directory).withHub().connected();
         open("en");
     }
 

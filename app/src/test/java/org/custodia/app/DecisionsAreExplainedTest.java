@@ -23,7 +23,7 @@ import org.junit.jupiter.api.io.TempDir;
 class DecisionsAreExplainedTest {
     @Test
     void every_decision_of_a_day_is_among_those_that_may_follow(@TempDir Path directory) {
-        try (Rig rig = new Rig(directory).withHub().connected()) {
+        try (Rig rig = Rig.prepared(directory).withHub().connected()) {
             Rig.await().until(() -> rig.hub.people().size() > 200);
             DecisionExplainer explainer = rig.hub.explainer();
             List<Event> decisions = rig.hub

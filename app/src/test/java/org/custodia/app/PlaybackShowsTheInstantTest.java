@@ -55,7 +55,7 @@ class PlaybackShowsTheInstantTest {
 
     @BeforeEach
     void start() {
-        rig = new Rig(directory).withHub().connected();
+        rig = Rig.prepared(directory).withHub().connected();
     }
 
     @AfterEach

@@ -8,28 +8,40 @@ import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.stream.Stream;
 import org.awaitility.Awaitility;
 import org.awaitility.core.ConditionFactory;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventQuery;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.operator.Actor;
+import org.custodia.core.site.PersonId;
 import org.custodia.core.site.SystemId;
 import org.custodia.practice.PracticeSite;
 import org.custodia.practice.timeline.AccessSystem;
 import org.custodia.wire.WireEvent;
 
-/** A practice site with a day of history, and a hub on it, on a clock that always starts at the same time of day. */
+/**
+ * A practice site with a day of history, and a hub on it, on a clock that always starts at the same time of day. {@link #prepared}
+ * is quicker, since its hub has read most of that day before.
+ */
 final class Rig implements AutoCloseable {
     static final Actor OPERATOR = Actor.withAll("ivantongeren", "I. Vantongeren", "desk");
 
     private static final Instant START = Instant.parse("2026-11-24T14:20:00Z");
 
-    final Clock clock = Clock.offset(Clock.systemUTC(), Duration.between(Instant.now(), START));
+    /** How long before {@link #START} the hub of a prepared rig was closed, at least. */
+    private static final Duration PREPARED_BEFORE = Duration.ofMinutes(2);
+
+    private static Path template;
+    private static int templatePort;
+
+    final Clock clock;
     final PracticeSite site;
     final Path data;
     Hub hub;
@@ -44,8 +56,13 @@ final class Rig implements AutoCloseable {
      * @param secure whether the practice site answers by https as well
      */
     Rig(Path directory, boolean secure) {
+        this(directory, START, 0, secure);
+    }
+
+    private Rig(Path directory, Instant start, int port, boolean secure) {
         Path practice = directory.resolve("practice");
         data = directory.resolve("console");
+        clock = Clock.offset(Clock.systemUTC(), Duration.between(Instant.now(), start));
         try {
             Files.createDirectories(practice);
             Files.writeString(
@@ -54,7 +71,55 @@ final class Rig implements AutoCloseable {
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
-        site = new PracticeSite(practice, clock, 0, secure);
+        site = new PracticeSite(practice, clock, port, secure);
+    }
+
+    /** One whose hub was there before and has read the day but for the last two minutes; its links have the same addresses. */
+    static Rig prepared(Path directory) {
+        try {
+            copy(template(), directory);
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+        return new Rig(directory, START, templatePort, false);
+    }
+
+    /** A directory that a rig has left behind; the same for all tests of this process. */
+    private static synchronized Path template() throws IOException {
+        if (template == null) {
+            Path made = Files.createTempDirectory("custodia-rig");
+            try (Rig rig = new Rig(made, START.minus(PREPARED_BEFORE).minusSeconds(90), 0, false)
+                    .withHub()
+                    .connected()) {
+                templatePort = rig.site.address().getPort();
+                await().until(rig::arePhotosRead);
+            }
+            template = made;
+            // What is registered last is deleted first.
+            try (Stream<Path> files = Files.walk(made)) {
+                files.forEach(f -> f.toFile().deleteOnExit());
+            }
+        }
+        return template;
+    }
+
+    private boolean arePhotosRead() {
+        return site.timeline().people().all().stream().allMatch(p -> hub.people()
+                .photo(new PersonId(site.timeline().place().building(p.home()).accessSystem() + "/" + p.id()))
+                .isPresent());
+    }
+
+    private static void copy(Path from, Path to) throws IOException {
+        try (Stream<Path> files = Files.walk(from)) {
+            for (Path file : (Iterable<Path>) files::iterator) {
+                Path there = to.resolve(from.relativize(file).toString());
+                if (Files.isDirectory(file)) {
+                    Files.createDirectories(there);
+                } else {
+                    Files.copy(file, there, StandardCopyOption.REPLACE_EXISTING);
+                }
+            }
+        }
     }
 
     Rig withHub() {

@@ -22,7 +22,7 @@ import org.junit.jupiter.api.io.TempDir;
 class RulesActTest {
     @Test
     void a_display_shows_what_a_rule_says_and_says_so(@TempDir Path directory) throws Exception {
-        try (Rig rig = new Rig(directory).withHub().connected()) {
+        try (Rig rig = Rig.prepared(directory).withHub().connected()) {
             DoorId lobby = new DoorId("tidewater/staff-lobby");
             PermittedRules rules = rig.hub.workplace(Rig.OPERATOR).rules();
             Rule rule = new Rule(

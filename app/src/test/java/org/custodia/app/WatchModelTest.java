@@ -70,7 +70,7 @@ class WatchModelTest {
 
     @BeforeEach
     void open() {
-        rig = new Rig(directory).withHub().connected();
+        rig = Rig.prepared(directory).withHub().connected();
         settings = Settings.load(rig.data);
         watch = make(Rig.OPERATOR);
     }
