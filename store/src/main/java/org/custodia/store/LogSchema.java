@@ -1,19 +1,28 @@
 package org.custodia.store;
 
 import java.sql.SQLException;
+import java.util.function.UnaryOperator;
 import javax.sql.DataSource;
 import org.flywaydb.core.Flyway;
 import org.flywaydb.core.api.FlywayException;
+import org.flywaydb.core.api.configuration.FluentConfiguration;
 
 /** Brings the tables of a log into the form of today. */
 final class LogSchema {
     private final Dialect dialect;
-    private final DataSource source;
+    private final UnaryOperator<FluentConfiguration> connection;
     private final StoreWords words;
 
     LogSchema(Dialect dialect, DataSource source, StoreWords words) {
+        this(dialect, flyway -> flyway.dataSource(source), words);
+    }
+
+    /**
+     * @param connection adds to a configuration how to connect
+     */
+    LogSchema(Dialect dialect, UnaryOperator<FluentConfiguration> connection, StoreWords words) {
         this.dialect = dialect;
-        this.source = source;
+        this.connection = connection;
         this.words = words;
     }
 
@@ -55,8 +64,8 @@ final class LogSchema {
     }
 
     private Flyway flyway(String target) {
-        return Flyway.configure(LogSchema.class.getClassLoader())
-                .dataSource(source)
+        return connection
+                .apply(Flyway.configure(LogSchema.class.getClassLoader()))
                 .locations(dialect.tables())
                 .ignoreMigrationPatterns("")
                 .target(target)

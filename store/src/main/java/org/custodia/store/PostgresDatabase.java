@@ -11,10 +11,16 @@ import java.sql.Statement;
 import java.sql.Timestamp;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.Executor;
+import java.util.function.UnaryOperator;
 import org.custodia.core.saying.Saying;
+import org.flywaydb.core.api.configuration.FluentConfiguration;
+import org.postgresql.PGProperty;
 import org.postgresql.ds.PGSimpleDataSource;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -32,12 +38,21 @@ final class PostgresDatabase extends Database {
 
     private static final int LEAST_VERSION = 13;
     private static final int CONNECT_SECONDS = 10;
-    /** How long the server may take for one statement of the writer, which writes a few thousand rows at most. */
     /** Tables are made, or brought into a new form, in no more than this. */
     private static final int PREPARE_SECONDS = 3_600;
     /** Whoever else holds a table is not waited for longer than this, in milliseconds. */
     private static final String LOCK_TIMEOUT = "-c lock_timeout=60000";
 
+    /** What a connection that prepares the tables is set to, beside the address. */
+    private static final List<PGProperty> PREPARING = List.of(
+            PGProperty.APPLICATION_NAME,
+            PGProperty.CONNECT_TIMEOUT,
+            PGProperty.LOGIN_TIMEOUT,
+            PGProperty.SOCKET_TIMEOUT,
+            PGProperty.TCP_KEEP_ALIVE,
+            PGProperty.OPTIONS);
+
+    /** How long the server may take for one statement of the writer, which writes a few thousand rows at most. */
     private static final int WRITE_SECONDS = 60;
 
     private static final int READ_SECONDS = 300;
@@ -97,7 +112,9 @@ final class PostgresDatabase extends Database {
                 claim(writer, signature, words);
                 new LogSchema(
                                 Dialect.POSTGRESQL,
-                                source(address, signature + " prepares", PREPARE_SECONDS, LOCK_TIMEOUT),
+                                preparing(
+                                        address,
+                                        source(address, signature + " prepares", PREPARE_SECONDS, LOCK_TIMEOUT)),
                                 words)
                         .migrate("latest");
                 Payloads.addCommonDictionary(writer);
@@ -147,6 +164,25 @@ final class PostgresDatabase extends Database {
         source.setOptions(
                 given + KEEP_ALIVE + " -c plan_cache_mode=force_custom_plan -c synchronous_commit=on " + options);
         return source;
+    }
+
+    /**
+     * How Flyway connects. It looks for passwords in the URL that a connection names, by a pattern that needs seconds for the
+     * long one of a data source; so it is given the short address and the rest as properties.
+     */
+    static UnaryOperator<FluentConfiguration> preparing(ServerAddress address, PGSimpleDataSource source) {
+        boolean optionsInUrl = address.url().contains(PGProperty.OPTIONS.getName() + "=");
+        if (optionsInUrl) {
+            // Those of the URL would be used instead of the ones here.
+            return flyway -> flyway.dataSource(source);
+        }
+        Map<String, String> properties = new HashMap<>();
+        for (PGProperty property : PREPARING) {
+            properties.put(property.getName(), source.getProperty(property));
+        }
+        return flyway -> flyway.dataSource(
+                        address.url(), source.getUser(), address.password().orElse(null))
+                .jdbcProperties(properties);
     }
 
     private static Connection connect(ServerAddress address, String signature) throws SQLException {

@@ -58,6 +58,7 @@ class KilledDuringIntakeTest {
         for (int round = 0; round < rounds(); round++) {
             ProcessBuilder command = new ProcessBuilder(
                     Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                    "-XX:TieredStopAtLevel=1",
                     "-cp",
                     System.getProperty("java.class.path"),
                     Victim.class.getName(),

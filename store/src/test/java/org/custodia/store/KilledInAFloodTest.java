@@ -193,6 +193,7 @@ class KilledInAFloodTest {
             Process process = new ProcessBuilder(
                             Path.of(System.getProperty("java.home"), "bin", "java")
                                     .toString(),
+                            "-XX:TieredStopAtLevel=1",
                             "-cp",
                             System.getProperty("java.class.path"),
                             Victim.class.getName(),

@@ -6,6 +6,10 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
@@ -18,10 +22,15 @@ import org.custodia.core.event.EventQuery;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.SystemId;
+import org.flywaydb.core.Flyway;
+import org.flywaydb.core.api.configuration.Configuration;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+import org.postgresql.ds.PGSimpleDataSource;
 
 /** What can go wrong with a log because it lies on a server. */
 class PostgresDatabaseTest {
@@ -134,6 +143,24 @@ class PostgresDatabaseTest {
                 TestServer.as(limited, TestServer.port(), "postgres", "&currentSchema=" + schema),
                 "could not be made ready: the user lacks the rights",
                 "must own its schema");
+    }
+
+    /** Whatever the address says beside the server: the connection that migrates has its name and its limits. */
+    @ParameterizedTest
+    @ValueSource(strings = {"", "&options=-c%20geqo=off"})
+    void the_connection_that_migrates_is_named_and_does_not_wait_for_ever(String more) throws SQLException {
+        ServerAddress address = TestServer.at(TestServer.port(), "postgres", more);
+        PGSimpleDataSource source =
+                PostgresDatabase.source(address, "Custodia prepares", 3_600, "-c lock_timeout=60000");
+        Configuration flyway = PostgresDatabase.preparing(address, source).apply(Flyway.configure());
+        try (Connection connection = flyway.getDataSource().getConnection();
+                Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery(
+                        "SELECT current_setting('lock_timeout'), current_setting('application_name')")) {
+            assertThat(row.next()).isTrue();
+            assertThat(row.getString(1)).isEqualTo("1min");
+            assertThat(row.getString(2)).isEqualTo("Custodia prepares");
+        }
     }
 
     @Test
