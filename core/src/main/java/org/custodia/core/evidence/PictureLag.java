@@ -111,12 +111,20 @@ public final class PictureLag {
             }
             groups.add(onsets);
         }
-        // Who comes out is only seen after some openings, and then as it happens; the leaf is seen at all.
+        return leaf(groups).map(PictureLag::lag);
+    }
+
+    /**
+     * The onsets of the cells at which the leaf begins to move. People are seen at fewer openings or less regularly. Where the
+     * leaf swings across the picture, its edge is as regular as its hinge side and later, so the earliest regular group counts.
+     */
+    private static Optional<List<Double>> leaf(List<List<Double>> groups) {
         int most = groups.stream().mapToInt(List::size).max().orElse(0);
-        return groups.stream()
+        List<List<Double>> seen = groups.stream()
                 .filter(g -> g.size() >= Math.max(LEAST, NEARLY_EVERY * most))
-                .min(Comparator.comparingDouble(PictureLag::spread))
-                .map(PictureLag::lag);
+                .toList();
+        double regular = seen.stream().mapToDouble(PictureLag::spread).min().orElse(0) + FINE.toMillis() / 1_000.0;
+        return seen.stream().filter(g -> spread(g) <= regular).min(Comparator.comparingDouble(PictureLag::median));
     }
 
     private Optional<Course> course(KnownOpening opening) throws InterruptedException {

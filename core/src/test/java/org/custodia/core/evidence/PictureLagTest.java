@@ -3,8 +3,12 @@ package org.custodia.core.evidence;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Duration;
+import java.time.Instant;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.IntStream;
 import org.custodia.core.evidence.PictureLag.Lag;
 import org.custodia.core.site.Camera;
 import org.custodia.core.site.CameraId;
@@ -96,5 +100,44 @@ class PictureLagTest {
                 .mapToObj(i -> 0.1 + 0.1 * (i % 11) / 10)
                 .toList());
         assertThat(many.high().minus(many.low())).isLessThan(few.high().minus(few.low()));
+    }
+
+    /**
+     * A leaf takes a moment to swing across the picture: its hinge side changes first, its edge up to half a second later, and
+     * the edge just as exactly. Where a second of the clock passes in between, only the first is when the leaf begins to move.
+     */
+    @ParameterizedTest
+    @CsvSource({"-5.2, 0.25", "-5.2, 0.4", "0.85, 0.25", "2.7, 0.4", "-0.1, 0.3", "1.4, 0.3"})
+    void the_onset_is_when_the_leaf_begins_to_move_and_not_when_it_has_swung_across(double late, double swings)
+            throws Exception {
+        List<KnownOpening> openings = IntStream.range(0, 12)
+                .mapToObj(i -> new KnownOpening(
+                        new DoorId("tidewater/door"),
+                        SimulatedPlace.END.minus(Duration.ofMinutes(20L * i)).plusMillis(37L * i % 100),
+                        Optional.empty(),
+                        Set.of()))
+                .toList();
+        Lag lag = new PictureLag(at -> Optional.of(swingingLeaf(openings, at, late, swings)))
+                .measure(openings)
+                .orElseThrow();
+        assertThat(lag.lag().toMillis() / 1_000.0).isBetween(late - 0.1, late + 0.1);
+    }
+
+    /** Ten frames a second; the hinge side varies from frame to frame by a little more than the edge. */
+    private static Glimpse swingingLeaf(List<KnownOpening> openings, Instant at, double late, double swings) {
+        Instant frame = Instant.ofEpochMilli(at.toEpochMilli() / 100 * 100);
+        int[] cells = new int[Glimpse.CELLS];
+        Arrays.fill(cells, 100);
+        for (int i = 0; i < openings.size(); i++) {
+            double since = Duration.between(openings.get(i).at(), frame).toMillis() / 1_000.0 - late;
+            double jitter = i % 3 * 0.02;
+            if (since >= jitter && since < 5) {
+                Arrays.fill(cells, 40, 52, 20);
+            }
+            if (since >= swings && since < 5) {
+                Arrays.fill(cells, 60, 90, 20);
+            }
+        }
+        return Glimpse.ofCells(frame, cells);
     }
 }
