@@ -3,6 +3,7 @@ package org.custodia.app;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Function;
 import org.custodia.core.alarm.Escalation;
 import org.custodia.core.alarm.Procedure;
 import org.custodia.core.alarm.ProcedureDesk;
@@ -41,11 +42,13 @@ final class OtherChanges implements ChangeDesk.Others {
         this.all = List.of(
                 new Kept(
                         About.RULE,
-                        VersionedRegister.ofRules(registers, clock).changes(About.RULE),
+                        VersionedRegister.ofRules(registers, clock)
+                                .changes(About.RULE, id -> of(id, Rule.shipped(), Rule::id)),
                         (parts, actor) -> rules.putBack(edits(parts, Rule.class), actor)),
                 new Kept(
                         About.PROCEDURE,
-                        VersionedRegister.ofProcedures(registers, clock).changes(About.PROCEDURE),
+                        VersionedRegister.ofProcedures(registers, clock)
+                                .changes(About.PROCEDURE, id -> of(id, Procedure.shipped(), Procedure::id)),
                         (parts, actor) -> procedures.putBack(edits(parts, Procedure.class), actor)),
                 new Kept(
                         About.RECIPIENT,
@@ -65,6 +68,10 @@ final class OtherChanges implements ChangeDesk.Others {
                         VersionedRegister.ofEscalations(registers, clock).changes(About.ESCALATION),
                         (parts, actor) -> parts.forEach(p -> messages.keep(
                                 p.before().map(Escalation.class::cast).orElse(Escalation.USUAL), p.version(), actor))));
+    }
+
+    private static <T> Optional<T> of(String id, List<T> shipped, Function<T, String> idOf) {
+        return shipped.stream().filter(s -> idOf.apply(s).equals(id)).findFirst();
     }
 
     private static <T> List<Versions.Edit<T>> edits(List<Part> parts, Class<T> kind) {

@@ -16,6 +16,7 @@ import org.custodia.core.operator.Actor;
 import org.custodia.core.setup.ChangeBook.About;
 import org.custodia.core.setup.ChangeBook.Change;
 import org.custodia.core.workplace.Workplace;
+import org.custodia.desktop.changes.ChangeWords;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -95,5 +96,22 @@ class ChangesOfRulesTest {
         at().devices().takeBack(newest(About.RECIPIENT));
         assertThat(at().messages().receivers()).hasSize(1);
         assertThat(at().devices().changes(100)).noneMatch(c -> c.about() == About.MAIL_SERVER);
+    }
+
+    /** Found by pressing at random for half an hour: *Changes* failed on a shipped rule that was removed and never changed. */
+    @Test
+    void what_ships_and_is_removed_or_changed_for_the_first_time_is_named_as_that() {
+        ChangeWords words = new ChangeWords(rig.hub.sites().get(), Map.of());
+        RuleDesk.Standing forced = rule("forced");
+        at().rules().takeOff("forced", forced.version());
+        assertThat(words.head(newest(About.RULE))).contains("Forced open").endsWith("removed");
+        assertThat(words.detail(newest(About.RULE))).isNotNull();
+        at().rules().keep(rule("held").rule().on(false), rule("held").version());
+        assertThat(words.head(newest(About.RULE))).contains("Held open").endsWith("changed");
+        ProcedureDesk.Standing first = at().procedures().procedures().get(0);
+        at().procedures().takeOff(first.procedure().id(), first.version());
+        assertThat(words.head(newest(About.PROCEDURE)))
+                .contains(first.procedure().name())
+                .endsWith("removed");
     }
 }

@@ -25,7 +25,18 @@ public final class Bench {
     private Bench() {}
 
     /** First argument: which measurement; further ones go to it. */
-    public static void main(String[] args) throws Exception {
+    public static void main(String[] args) {
+        try {
+            run(args);
+            System.exit(0);
+        } catch (Throwable e) {
+            e.printStackTrace();
+            // The toolkit's thread would keep the process alive.
+            System.exit(1);
+        }
+    }
+
+    private static void run(String[] args) throws Exception {
         String which = args.length == 0 ? "all" : args[0];
         String[] rest = args.length == 0 ? args : Arrays.copyOfRange(args, 1, args.length);
         List<String> wanted = which.equals("all") ? ALL : List.of(which);
@@ -56,6 +67,5 @@ public final class Bench {
                 }
             }
         }
-        System.exit(0);
     }
 }

@@ -36,7 +36,15 @@ final class WalkBench {
             Stage stage = Snapshots.onFx(() -> (Stage) console.window().scene().getWindow());
             RandomWalk walk = new RandomWalk(stage, seed, r -> order(address, r));
             System.out.println("a random walk of " + minutes + " min, seed " + seed);
-            walk.walk(Duration.ofMinutes(minutes), demo.hub()::mishaps);
+            try {
+                walk.walk(Duration.ofMinutes(minutes), demo.hub()::mishaps);
+            } catch (RandomWalk.FoundException e) {
+                System.out.println(e.getMessage());
+                // The directory is about to be deleted.
+                Files.readAllLines(data.resolve("console/diagnostics/custodia.log"))
+                        .forEach(System.out::println);
+                throw e;
+            }
             System.out.println(walk.steps() + " steps, nothing stumbled, nothing hung");
         } finally {
             TemporaryFiles.delete(data);

@@ -8,6 +8,8 @@ import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import java.util.function.Function;
 import org.custodia.core.alarm.Escalation;
 import org.custodia.core.alarm.Procedure;
 import org.custodia.core.alarm.Rule;
@@ -68,10 +70,36 @@ public final class VersionedRegister<T> implements Versions<T> {
 
     /** What operators have said in it, change by change. */
     public ChangeBook changes(ChangeBook.About about) {
+        return changes(about, id -> Optional.empty());
+    }
+
+    /**
+     * What operators have said in it, change by change.
+     *
+     * @param shipped the record that ships under an id, which was there before the first change
+     */
+    public ChangeBook changes(ChangeBook.About about, Function<String, Optional<T>> shipped) {
         return most -> registers.timeline(form).changes(about, r -> r).stream()
+                .map(c -> new ChangeBook.Change(
+                        c.about(),
+                        c.when(),
+                        c.by(),
+                        c.parts().stream().map(p -> sinceShipped(p, shipped)).toList()))
                 .sorted(Comparator.comparing(ChangeBook.Change::when).reversed())
                 .limit(most)
                 .toList();
+    }
+
+    private ChangeBook.Part sinceShipped(ChangeBook.Part part, Function<String, Optional<T>> shipped) {
+        boolean first = registers.timeline(form).versions(part.id()).get(0).version() == part.version();
+        return first && part.before().isEmpty()
+                ? new ChangeBook.Part(
+                        part.id(),
+                        part.version(),
+                        part.newest(),
+                        shipped.apply(part.id()).map(r -> r),
+                        part.after())
+                : part;
     }
 
     private Said<T> said(Registers.Version<T> v) {

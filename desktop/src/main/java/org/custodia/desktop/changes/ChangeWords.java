@@ -58,7 +58,7 @@ public final class ChangeWords {
     }
 
     private static String done(Part part) {
-        return part.before().isEmpty() ? "made" : part.after().isEmpty() ? "ended" : "changed";
+        return part.after().isEmpty() ? "ended" : part.before().isEmpty() ? "made" : "changed";
     }
 
     /** What is different, or which ones, where there are several. */
@@ -73,7 +73,7 @@ public final class ChangeWords {
     }
 
     private String subject(Part part) {
-        Object one = part.after().or(part::before).orElseThrow();
+        Object one = part.after().or(part::before).orElse(null);
         if (one instanceof LinkSetup link) {
             return link.name();
         } else if (one instanceof Pairing pair) {
