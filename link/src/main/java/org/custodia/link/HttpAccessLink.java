@@ -343,6 +343,7 @@ public final class HttpAccessLink implements AccessLink {
                 }
                 // What it does not deliver afterwards may still come live.
                 status.notice("backlog", Saying.of("link.before-unreadable", e.saying()));
+                asked = false;
             }
             sayIfShort(asked);
         }

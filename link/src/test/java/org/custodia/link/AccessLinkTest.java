@@ -709,6 +709,17 @@ class AccessLinkTest {
         assertThat(log.unreadCount()).isEqualTo(own.length);
     }
 
+    /** Found by a long random walk: a system whose page was refused was also said to deliver less than it has. */
+    @Test
+    void a_system_that_refuses_a_page_is_not_said_to_deliver_too_little() {
+        site.claims = 9;
+        site.hasEvents(1, 3, "door.opened");
+        site.answers("events", 503, "{\"problem\":\"the link is down\"}");
+        up();
+        notices("link.before-unreadable");
+        assertThat(link.status().notices()).noneMatch(n -> n.text().contains("link.delivers-short"));
+    }
+
     @Test
     void what_fails_besides_the_events_is_said_and_not_waited_for() {
         site.answers("time", 500, "");
