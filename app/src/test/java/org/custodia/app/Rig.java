@@ -87,7 +87,7 @@ final class Rig implements AutoCloseable {
     /** A directory that a rig has left behind; the same for all tests of this process. */
     private static synchronized Path template() throws IOException {
         if (template == null) {
-            Path made = Files.createTempDirectory("custodia-rig");
+            Path made = Files.createTempDirectory("custodia-prepared");
             try (Rig rig = new Rig(made, START.minus(PREPARED_BEFORE).minusSeconds(90), 0, false)
                     .withHub()
                     .connected()) {
