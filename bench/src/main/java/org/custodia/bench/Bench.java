@@ -31,7 +31,7 @@ public final class Bench {
             System.exit(0);
         } catch (Throwable e) {
             e.printStackTrace();
-            // The toolkit's thread would keep the process alive.
+            // Without an exit the JavaFX thread would keep the process running.
             System.exit(1);
         }
     }
