@@ -3,6 +3,7 @@ package org.custodia.app;
 import static com.tngtech.archunit.base.DescribedPredicate.not;
 import static com.tngtech.archunit.core.domain.JavaCall.Predicates.target;
 import static com.tngtech.archunit.core.domain.JavaClass.Predicates.assignableTo;
+import static com.tngtech.archunit.core.domain.JavaClass.Predicates.resideInAPackage;
 import static com.tngtech.archunit.core.domain.JavaClass.Predicates.resideInAnyPackage;
 import static com.tngtech.archunit.core.domain.JavaClass.Predicates.type;
 import static com.tngtech.archunit.core.domain.properties.HasName.Predicates.name;
@@ -53,8 +54,9 @@ class ArchitectureTest {
                             "org.custodia.practice..",
                             "org.custodia.desktop..",
                             "org.custodia.app..")
-                    // An address is a value; nothing is opened with it there.
-                    .and(not(type(URI.class))));
+                    // Addresses and encodings are values; nothing is opened with them there.
+                    .and(not(type(URI.class)))
+                    .and(not(resideInAPackage("java.nio.charset"))));
 
     /** What an exception's message says is for our logs, in English; people are told what it {@link Says}. */
     @ArchTest

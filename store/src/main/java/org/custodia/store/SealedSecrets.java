@@ -25,6 +25,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.TreeSet;
 import javax.crypto.Cipher;
 import javax.crypto.SecretKeyFactory;
 import javax.crypto.spec.GCMParameterSpec;
@@ -60,6 +61,7 @@ public final class SealedSecrets implements Secrets {
     private final Path file;
     private final Path keyFile;
     private final Optional<char[]> passphrase;
+    private final int rounds;
     private final SecureRandom random = new SecureRandom();
     private Opened opened;
 
@@ -75,6 +77,16 @@ public final class SealedSecrets implements Secrets {
      * @param passphrase instead of a key file; nothing to use one
      */
     public SealedSecrets(Path directory, Optional<char[]> passphrase) {
+        this(directory, passphrase, ROUNDS);
+    }
+
+    /**
+     * The same.
+     *
+     * @param rounds by which a new file's key is derived from the passphrase
+     */
+    SealedSecrets(Path directory, Optional<char[]> passphrase, int rounds) {
+        this.rounds = rounds;
         this.file = directory.resolve("secrets.json");
         this.keyFile = directory.resolve("secrets-key");
         this.passphrase = passphrase.map(char[]::clone);
@@ -85,14 +97,27 @@ public final class SealedSecrets implements Secrets {
         if (!Files.exists(file)) {
             return Optional.empty();
         }
-        Opened now;
+        Opened now = openOrFail();
+        String sealed = now.content().sealed().get(name);
+        return sealed == null ? Optional.empty() : Optional.of(unseal(now.key(), name, sealed));
+    }
+
+    @Override
+    public synchronized Set<String> names() {
+        if (!Files.exists(file)) {
+            return Set.of();
+        }
+        Set<String> names = new TreeSet<>(openOrFail().content().sealed().keySet());
+        names.remove(CHECK);
+        return names;
+    }
+
+    private Opened openOrFail() {
         try {
-            now = open();
+            return open();
         } catch (LostException e) {
             throw (SecretsException) e.getCause();
         }
-        String sealed = now.content().sealed().get(name);
-        return sealed == null ? Optional.empty() : Optional.of(unseal(now.key(), name, sealed));
     }
 
     @Override
@@ -260,10 +285,10 @@ public final class SealedSecrets implements Secrets {
         byte[] salt = new byte[SALT_BYTES];
         random.nextBytes(salt);
         if (passphrase.isPresent()) {
-            SecretKeySpec key = derived(passphrase.get(), salt, ROUNDS);
+            SecretKeySpec key = derived(passphrase.get(), salt, rounds);
             Map<String, String> sealed = Map.of(CHECK, seal(key, CHECK, CHECK));
             return new Opened(
-                    new Content(FORM, "passphrase", Base64.getEncoder().encodeToString(salt), ROUNDS, sealed), key);
+                    new Content(FORM, "passphrase", Base64.getEncoder().encodeToString(salt), rounds, sealed), key);
         }
         byte[] fresh = new byte[KEY_BYTES];
         random.nextBytes(fresh);

@@ -29,7 +29,7 @@ class SealedSecretsTest {
     }
 
     private SealedSecrets withPassphrase(String said) {
-        return new SealedSecrets(directory, Optional.of(said.toCharArray()));
+        return new SealedSecrets(directory, Optional.of(said.toCharArray()), 1_000);
     }
 
     private Path file() {

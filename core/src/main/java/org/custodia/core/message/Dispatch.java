@@ -554,7 +554,8 @@ public final class Dispatch implements AutoCloseable {
                         .server()
                         .orElseThrow(() -> new NotSentException(
                                 NotSentException.Why.NOBODY_TAKES_ANY, Saying.of("message.no-server")));
-                return sender.mail(mail, server, secrets.get(Keys.PASSWORD), composed.message(), composed.words());
+                return sender.mail(
+                        mail, server, secrets.get(Keys.password(server)), composed.message(), composed.words());
             }
             String key = secrets.get(Keys.of(to.id()))
                     .orElseThrow(() ->

@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.function.Predicate;
 import org.custodia.core.alarm.Alarm;
 import org.custodia.core.alarm.AlarmDesk;
 import org.custodia.core.alarm.Escalation;
@@ -18,6 +19,7 @@ import org.custodia.core.operator.Permission;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.saying.SayingException;
 import org.custodia.core.setup.Secrets;
+import org.custodia.core.setup.SecretsException;
 
 /** Where operators say who is told of alarms and when, and see what came of it. */
 public final class MessageDesk {
@@ -122,7 +124,7 @@ public final class MessageDesk {
      * @throws org.custodia.core.operator.NotPermittedException if the operator may not edit rules everywhere
      * @throws org.custodia.core.event.EventLogException if somebody has changed it meanwhile, or it cannot be written
      */
-    public void keep(Receiver receiver, long basedOn, Optional<String> key, Actor actor) {
+    public synchronized void keep(Receiver receiver, long basedOn, Optional<String> key, Actor actor) {
         actor.requireEverywhere(Permission.EDIT_RULES);
         if (receivers.receiver(receiver.id()).isEmpty() && receivers.all().size() >= MOST) {
             throw new MessageException(Saying.of("message.too-many", MOST));
@@ -137,21 +139,21 @@ public final class MessageDesk {
                 throw new MessageException(Saying.of("message.key-odd", SHORTEST_KEY, LONGEST_SECRET));
             }
         });
-        both(Keys.of(receiver.id()), secret, () -> receivers
+        both(Keys.of(receiver.id()), secret, versionOf(receivers.receivers(), receiver.id()) == basedOn, () -> receivers
                 .receivers()
                 .keep(
                         List.of(new Versions.Edit<>(receiver.id(), Optional.of(receiver), basedOn)),
                         actor,
                         List.of(changed("receiver", "kept", receiver.id(), receiver.name(), actor))));
-        if (!web) {
-            secrets.remove(Keys.of(receiver.id()));
-        }
         receivers.read();
         dispatch.hurry(receiver.id());
+        if (!web) {
+            forget(Keys.of(receiver.id())::equals);
+        }
     }
 
     /** Takes one off; what waits for it is given up. Otherwise as {@link #keep}. */
-    public void takeOff(String id, long basedOn, Actor actor) {
+    public synchronized void takeOff(String id, long basedOn, Actor actor) {
         actor.requireEverywhere(Permission.EDIT_RULES);
         String name = receivers.receiver(id).map(Receiver::name).orElse(id);
         receivers
@@ -160,19 +162,24 @@ public final class MessageDesk {
                         List.of(new Versions.Edit<>(id, Optional.empty(), basedOn)),
                         actor,
                         List.of(changed("receiver", "taken-off", id, name, actor)));
-        secrets.remove(Keys.of(id));
         receivers.read();
         dispatch.hurry(id);
+        forget(Keys.of(id)::equals);
     }
 
-    /** Keeps a secret and what it is for, or, where one cannot be kept, neither. */
-    private void both(String name, Optional<String> secret, Runnable edit) {
-        Optional<String> before = secret.isPresent() ? secrets.get(name) : Optional.empty();
-        secret.ifPresent(s -> secrets.put(name, s));
+    /**
+     * Keeps a secret and what it is for, or, where one cannot be kept, neither.
+     *
+     * @param current whether nobody has changed it meanwhile; otherwise the edit is refused and the secret stays as it is
+     */
+    private void both(String name, Optional<String> secret, boolean current, Runnable edit) {
+        Optional<String> put = secret.filter(s -> current);
+        Optional<String> before = put.flatMap(s -> secrets.get(name));
+        put.ifPresent(s -> secrets.put(name, s));
         try {
             edit.run();
         } catch (SayingException e) {
-            if (secret.isPresent()) {
+            if (put.isPresent()) {
                 before.ifPresentOrElse(b -> secrets.put(name, b), () -> secrets.remove(name));
             }
             throw e;
@@ -211,7 +218,7 @@ public final class MessageDesk {
      * @throws MessageException if there is none of that id, or no mail server
      * @throws org.custodia.core.operator.NotPermittedException as for keeping the one or the other
      */
-    public void confirm(String id, String fingerprint, Actor actor) {
+    public synchronized void confirm(String id, String fingerprint, Actor actor) {
         Standing standing = receivers(actor).stream()
                 .filter(s -> s.receiver().id().equals(id))
                 .findFirst()
@@ -227,7 +234,12 @@ public final class MessageDesk {
         } else {
             MailServer server =
                     receivers.server().orElseThrow(() -> new MessageException(Saying.of("message.no-server")));
-            keep(server.certificate(Optional.of(fingerprint)), server.version(), Optional.empty(), actor);
+            // Whoever confirms it has compared it, so that the password may go there.
+            keep(
+                    server.certificate(Optional.of(fingerprint)),
+                    server.version(),
+                    secrets.get(Keys.password(server)),
+                    actor);
         }
     }
 
@@ -252,27 +264,56 @@ public final class MessageDesk {
      * @throws org.custodia.core.operator.NotPermittedException if the operator may not set up everywhere
      * @throws org.custodia.core.event.EventLogException if somebody has changed it meanwhile, or it cannot be written
      */
-    public void keep(MailServer server, long basedOn, Optional<String> password, Actor actor) {
+    public synchronized void keep(MailServer server, long basedOn, Optional<String> password, Actor actor) {
         actor.requireEverywhere(Permission.SET_UP);
-        boolean same = receivers.server().filter(server::sameSignIn).isPresent();
-        boolean known = same && secrets.get(Keys.PASSWORD).isPresent();
-        if (server.user().isPresent() && password.isEmpty() && !known) {
+        Optional<String> given = password.or(() -> carried(server));
+        if (server.user().isPresent() && given.isEmpty()) {
             throw new MessageException(Saying.of("message.password-missing"));
         }
         if (password.filter(p -> p.isEmpty() || p.length() > LONGEST_SECRET).isPresent()) {
             throw new MessageException(Saying.of("message.password-odd", LONGEST_SECRET));
         }
-        both(Keys.PASSWORD, password.filter(p -> server.user().isPresent()), () -> receivers
-                .servers()
-                .keep(
-                        List.of(new Versions.Edit<>(MailServer.ID, Optional.of(server), basedOn)),
-                        actor,
-                        List.of(changed("mail-server", "kept", server.host(), server.host(), actor))));
-        if (server.user().isEmpty()) {
-            secrets.remove(Keys.PASSWORD);
-        }
+        String name = Keys.password(server);
+        both(
+                name,
+                given.filter(p -> server.user().isPresent()),
+                versionOf(receivers.servers(), MailServer.ID) == basedOn,
+                () -> receivers
+                        .servers()
+                        .keep(
+                                List.of(new Versions.Edit<>(MailServer.ID, Optional.of(server), basedOn)),
+                                actor,
+                                List.of(changed("mail-server", "kept", server.host(), server.host(), actor))));
         receivers.read();
         dispatch.hurry();
+        forget(n -> n.startsWith(Keys.PASSWORDS)
+                && !(n.equals(name) && server.user().isPresent()));
+    }
+
+    /** What cannot be forgotten now stays sealed, and is used for nothing. */
+    private void forget(Predicate<String> which) {
+        try {
+            secrets.names().stream().filter(which).forEach(secrets::remove);
+        } catch (SecretsException e) {
+            // The change itself was kept.
+        }
+    }
+
+    /**
+     * The password that goes on being used: the one that was entered for this very server, or for the same one with a
+     * certificate that is no longer confirmed, so that an authority has to vouch for it now.
+     */
+    private Optional<String> carried(MailServer server) {
+        Optional<String> own = secrets.get(Keys.password(server));
+        return own.isPresent() || server.certificate().isPresent()
+                ? own
+                : receivers.server().filter(server::sameSignIn).flatMap(s -> secrets.get(Keys.password(s)));
+    }
+
+    private static <T> long versionOf(Versions<T> register, String id) {
+        return Optional.ofNullable(register.newest().get(id))
+                .map(Versions.Said::version)
+                .orElse(0L);
     }
 
     // ---- The course of calling

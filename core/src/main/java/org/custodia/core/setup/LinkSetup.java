@@ -106,6 +106,11 @@ public record LinkSetup(
         return address.equals(other.address) && certificate.equals(other.certificate);
     }
 
+    /** The name under which its token is kept, which is another one for each destination. */
+    String secretName() {
+        return Secrets.nameFor("link/" + id, address.toString(), certificate.orElse(""));
+    }
+
     /** Whether what passes on the way can be read by whoever sits there. */
     public boolean open() {
         return "http".equals(scheme());

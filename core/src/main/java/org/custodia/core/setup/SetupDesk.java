@@ -6,6 +6,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
@@ -41,7 +42,20 @@ public final class SetupDesk {
 
     /** Opens all connections that are set up; done once. What cannot be opened says why and keeps nobody else waiting. */
     public synchronized void begin() {
+        forgetOthers();
         book.all().stream().map(LinkBook.Kept::link).forEach(this::connect);
+    }
+
+    /** Forgets tokens of connections that are gone or lead elsewhere now; a process that ended in the middle left them. */
+    private void forgetOthers() {
+        Set<String> wanted = book.all().stream().map(k -> k.link().secretName()).collect(Collectors.toSet());
+        try {
+            secrets.names().stream()
+                    .filter(n -> n.startsWith("link/") && !wanted.contains(n))
+                    .forEach(secrets::remove);
+        } catch (SecretsException e) {
+            // Each connection says for itself that its token cannot be read.
+        }
     }
 
     /**
@@ -53,20 +67,15 @@ public final class SetupDesk {
         Map<String, LinkSetup> before = byId();
         book.take(ofFile);
         Map<String, LinkSetup> now = byId();
-        // A token goes where it was meant for and nowhere else; what is not known is asked for in Setup.
-        now.forEach((id, link) -> {
-            LinkSetup known = before.get(id);
-            if (known == null || !known.sameDestination(link)) {
-                secrets.remove(secret(link.system()));
-            }
-        });
+        forgetOthers();
         for (LinkSetup link : ofFile) {
             String token = tokens.get(link.id());
+            // Where somebody has changed the destination since, the token of the file does not go there.
             boolean meant = Optional.ofNullable(now.get(link.id()))
                     .filter(link::sameDestination)
                     .isPresent();
             if (token != null && meant) {
-                keepSecret(link.system(), token);
+                keepSecret(link.secretName(), token);
             }
         }
         before.keySet().stream()
@@ -84,7 +93,7 @@ public final class SetupDesk {
             return;
         }
         try {
-            Optional<String> token = secrets.get(secret(link.system()));
+            Optional<String> token = secrets.get(link.secretName());
             if (token.isPresent()) {
                 connections.open(link, token.get());
             } else {
@@ -95,20 +104,24 @@ public final class SetupDesk {
         }
     }
 
-    private static String secret(SystemId system) {
-        return "link/" + system.value();
+    private void keepSecret(String name, String token) {
+        if (!readable(name).equals(Optional.of(token))) {
+            secrets.put(name, token);
+        }
     }
 
-    private void keepSecret(SystemId system, String token) {
-        Optional<String> known;
+    /** A secret that is there and can be read. */
+    private Optional<String> readable(String name) {
         try {
-            known = secrets.get(secret(system));
+            return secrets.get(name);
         } catch (SecretsException e) {
-            known = Optional.empty();
+            return Optional.empty();
         }
-        if (!known.equals(Optional.of(token))) {
-            secrets.put(secret(system), token);
-        }
+    }
+
+    /** Whether there is a token that may be sent to where a connection leads. */
+    boolean hasToken(LinkSetup link) {
+        return readable(link.secretName()).isPresent();
     }
 
     /** What can be connected to. */
@@ -184,7 +197,7 @@ public final class SetupDesk {
         actor.requireEverywhere(Permission.SET_UP);
         LinkSetup before = there(system.value());
         book.end(system, basedOn, actor, fact("removed", before, actor));
-        secrets.remove(secret(system));
+        forgetSecret(before.secretName());
         connections.end(system, Saying.of("link.removed"));
     }
 
@@ -224,10 +237,7 @@ public final class SetupDesk {
     private void put(LinkSetup link, long basedOn, String what, Actor actor) {
         Optional<LinkSetup> now = Optional.ofNullable(byId().get(link.id()));
         book.keep(link, basedOn, actor, fact(what, link, actor));
-        if (now.filter(link::sameDestination).isEmpty()) {
-            // What signs in goes nowhere else than where it was meant for.
-            secrets.remove(secret(link.system()));
-        }
+        forget(now, link);
         if (link.paused()) {
             connections.pause(link, Saying.of("link.paused", actor.name()));
         } else {
@@ -327,8 +337,7 @@ public final class SetupDesk {
         if (!known.sameDestination(link)) {
             throw new SetupException(Saying.of("setup.token-again"));
         }
-        return secrets.get(secret(link.system()))
-                .orElseThrow(() -> new SetupException(Saying.of("setup.token-missing")));
+        return secrets.get(link.secretName()).orElseThrow(() -> new SetupException(Saying.of("setup.token-missing")));
     }
 
     private LinkSetup there(String id) {
@@ -352,29 +361,39 @@ public final class SetupDesk {
 
     /** Keeps both, or, where one cannot be kept, neither. */
     private long save(LinkSetup link, Optional<String> token, long basedOn, Actor actor, String change) {
-        boolean moved = Optional.ofNullable(byId().get(link.id()))
-                .filter(b -> !b.sameDestination(link))
-                .isPresent();
-        if (moved && token.isEmpty()) {
+        Optional<LinkSetup> now = Optional.ofNullable(byId().get(link.id()));
+        if (now.isPresent() && now.filter(link::sameDestination).isEmpty() && token.isEmpty()) {
             throw new SetupException(Saying.of("setup.token-again"));
         }
-        String name = secret(link.system());
-        Optional<String> before = Optional.empty();
-        if (token.isPresent() && book.version(link.system()) == basedOn) {
-            try {
-                before = secrets.get(name);
-            } catch (SecretsException e) {
-                // What cannot be read is not missed.
-            }
+        String name = link.secretName();
+        Optional<String> before = token.flatMap(t -> readable(name));
+        boolean putToken = token.isPresent() && book.version(link.system()) == basedOn;
+        if (putToken) {
             secrets.put(name, token.get());
         }
+        long version;
         try {
-            return book.keep(link, basedOn, actor, fact(change, link, actor));
+            version = book.keep(link, basedOn, actor, fact(change, link, actor));
         } catch (SayingException e) {
-            if (token.isPresent() && book.version(link.system()) == basedOn) {
+            if (putToken) {
                 before.ifPresentOrElse(b -> secrets.put(name, b), () -> secrets.remove(name));
             }
             throw e;
+        }
+        forget(now, link);
+        return version;
+    }
+
+    /** Forgets the token of a destination to which a connection no longer leads. */
+    private void forget(Optional<LinkSetup> before, LinkSetup now) {
+        before.filter(b -> !b.sameDestination(now)).ifPresent(b -> forgetSecret(b.secretName()));
+    }
+
+    private void forgetSecret(String name) {
+        try {
+            secrets.remove(name);
+        } catch (SecretsException e) {
+            // It is sent nowhere else, and the next start forgets it.
         }
     }
 

@@ -192,10 +192,7 @@ public final class TransferDesk {
         }
         List<SetupPlan.LinkEdit> edits = new ArrayList<>();
         made.compare(ChangeBook.About.LINK, can, List.copyOf(there.values()), LinkSetup::id, link -> {
-            Optional<LinkSetup> before = Optional.ofNullable(there.get(link.id()));
-            boolean elsewhere =
-                    before.filter(b -> b.address().equals(link.address())).isEmpty();
-            edits.add(new SetupPlan.LinkEdit(link, links.version(link.system()), elsewhere));
+            edits.add(new SetupPlan.LinkEdit(link, links.version(link.system()), !links.hasToken(link)));
         });
         return edits;
     }

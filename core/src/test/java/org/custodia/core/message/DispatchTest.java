@@ -28,6 +28,7 @@ import org.custodia.core.alarm.Escalation;
 import org.custodia.core.alarm.Outcome;
 import org.custodia.core.alarm.Rule;
 import org.custodia.core.event.Event;
+import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.Priority;
 import org.custodia.core.message.NotSentException.Why;
@@ -500,7 +501,7 @@ class DispatchTest {
             assertThatThrownBy(() -> rig.desk.keep(signs, 1, Optional.empty(), IV))
                     .hasMessageContaining("message.password-missing");
             rig.desk.keep(signs, 1, Optional.of("secret"), IV);
-            assertThat(rig.secrets.get(Keys.PASSWORD)).contains("secret");
+            assertThat(rig.secrets.get(Keys.password(signs))).contains("secret");
             MailServer from = new MailServer(
                     0, "a.test", 587, MailServer.Security.STARTTLS, Optional.of("us"), "desk@custodia.test");
             rig.desk.keep(from, 2, Optional.empty(), IV);
@@ -551,7 +552,7 @@ class DispatchTest {
                     3,
                     Optional.empty(),
                     IV);
-            assertThat(rig.secrets.get(Keys.PASSWORD)).isEmpty();
+            assertThat(rig.secrets.names()).noneMatch(n -> n.startsWith(Keys.PASSWORDS));
             assertThat(rig.secrets.get(Keys.of("phones"))).isPresent();
             rig.desk.takeOff("phones", 1, IV);
             assertThat(rig.secrets.get(Keys.of("phones"))).isEmpty();
@@ -582,6 +583,42 @@ class DispatchTest {
                     .containsExactly(Optional.of(print));
             // Its key is kept, and nothing else has changed.
             assertThat(rig.secrets.get(Keys.of("phones"))).contains(PostRig.KEY);
+        }
+    }
+
+    @Test
+    void a_password_goes_with_a_certificate_that_somebody_confirms_and_with_no_other() {
+        String print = "0f".repeat(32);
+        MailServer server =
+                new MailServer(0, "a.test", 587, MailServer.Security.STARTTLS, Optional.of("us"), "us@custodia.test");
+        MailServer pinned = server.certificate(Optional.of(print));
+        MailServer other = server.certificate(Optional.of("1e".repeat(32)));
+        try (PostRig rig = new PostRig(FORCED).both()) {
+            rig.desk.keep(server, 1, Optional.of("secret"), IV);
+            assertThatThrownBy(() -> rig.desk.keep(pinned, 2, Optional.empty(), IV))
+                    .hasMessageContaining("message.password-missing");
+            rig.desk.confirm("duty", print, IV);
+            assertThat(rig.secrets.get(Keys.password(pinned))).contains("secret");
+            assertThat(rig.secrets.get(Keys.password(server))).isEmpty();
+            assertThatThrownBy(() -> rig.desk.keep(other, 3, Optional.empty(), IV))
+                    .hasMessageContaining("message.password-missing");
+            // Whoever changes what was changed meanwhile does not leave a password behind either.
+            assertThatThrownBy(() -> rig.desk.keep(other, 2, Optional.of("theirs"), IV))
+                    .isInstanceOf(EventLogException.class);
+            assertThatThrownBy(() -> rig.desk.keep(PostRig.web("phones"), 0, Optional.of("t".repeat(32)), IV))
+                    .isInstanceOf(EventLogException.class);
+            assertThat(rig.secrets.names()).doesNotContain(Keys.password(other));
+            assertThat(rig.secrets.get(Keys.of("phones"))).contains(PostRig.KEY);
+            rig.desk.keep(server, 3, Optional.empty(), IV);
+            assertThat(rig.secrets.get(Keys.password(server))).contains("secret");
+            assertThat(rig.secrets.names()).doesNotContain(Keys.password(pinned));
+            // A change is kept though nothing can be forgotten; the password that is left goes nowhere.
+            rig.secrets.secretsFail = true;
+            rig.desk.takeOff("phones", 1, IV);
+            assertThat(rig.desk.receivers(IV)).hasSize(1);
+            rig.secrets.secretsFail = false;
+            rig.desk.keep(other, 4, Optional.of("theirs"), IV);
+            assertThat(rig.secrets.names()).contains(Keys.password(other)).doesNotContain(Keys.password(server));
         }
     }
 

@@ -253,7 +253,7 @@ class DeviceDeskTest {
     void a_link_that_is_put_back_has_to_be_told_again_with_what_to_sign_in() {
         LinkSetup link = new LinkSetup(
                 "tidewater", "access", "link-protocol", "Tidewater", URI.create("https://a.example/"), false, false);
-        hand.kept.put("link/tidewater", "secret");
+        hand.putToken(link, "secret");
         long kept = hand.keep(link, 0, ANA, OnRecord.setUp("test", "said", ANA, NOW));
         setup.remove(link.system(), kept, ANA);
         assertThat(hand.kept).isEmpty();

@@ -3,6 +3,10 @@ package org.custodia.core.setup;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import java.lang.reflect.InvocationHandler;
+import java.lang.reflect.InvocationTargetException;
+import java.lang.reflect.Method;
+import java.lang.reflect.Proxy;
 import java.net.URI;
 import java.time.Clock;
 import java.time.Instant;
@@ -11,6 +15,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.atomic.AtomicInteger;
 import org.assertj.core.api.ThrowableAssert.ThrowingCallable;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventLogException;
@@ -26,6 +31,7 @@ import org.custodia.core.site.SystemId;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.EnumSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
 /** Connections that are set up: by two at once, with what cannot be kept, by those who may not. */
@@ -105,9 +111,9 @@ class SetupDeskTest {
                 "store.changed-meanwhile",
                 () -> desk.change(link("http://127.0.0.1:2/"), Optional.of("theirs"), first, ODO));
         refused("store.changed-meanwhile", () -> desk.remove(TIDEWATER, first, ODO));
-        assertThat(hand.kept).containsEntry("link/tidewater", "t0ken");
+        assertThat(hand.token(LINK)).contains("t0ken");
         refused("setup.link-there", () -> desk.add(LINK, "again", ODO));
-        assertThat(hand.kept).containsEntry("link/tidewater", "t0ken");
+        assertThat(hand.token(LINK)).contains("t0ken");
         desk.remove(TIDEWATER, 2, ODO);
         refused("setup.no-link", () -> desk.change(LINK, Optional.of("late"), 3, ODO));
         refused("setup.no-link", () -> desk.remove(TIDEWATER, 3, ODO));
@@ -127,7 +133,7 @@ class SetupDeskTest {
         long first = desk.add(LINK, "t0ken", ODO);
         hand.bookFails = true;
         refused("store.not-written", () -> desk.change(LINK, Optional.of("new"), first, ODO));
-        assertThat(hand.kept).containsEntry("link/tidewater", "t0ken");
+        assertThat(hand.token(LINK)).contains("t0ken");
         assertThat(hand.done).containsExactly("open tidewater t0ken");
     }
 
@@ -155,14 +161,130 @@ class SetupDeskTest {
                         f -> {}));
     }
 
+    /** The process ends, at whatever it does. */
+    private static final class Ended extends Error {}
+
+    /** What is called through it counts; before one of the calls the process ends. */
+    private static final class Ending implements InvocationHandler {
+        private final Object to;
+        private final AtomicInteger left;
+
+        Ending(Object to, AtomicInteger left) {
+            this.to = to;
+            this.left = left;
+        }
+
+        static <T> T of(Class<T> type, T to, AtomicInteger left) {
+            return type.cast(
+                    Proxy.newProxyInstance(type.getClassLoader(), new Class<?>[] {type}, new Ending(to, left)));
+        }
+
+        @Override
+        public Object invoke(Object proxy, Method method, Object[] with) throws Throwable {
+            if (left.getAndDecrement() <= 0) {
+                throw new Ended();
+            }
+            try {
+                return method.invoke(to, with);
+            } catch (InvocationTargetException e) {
+                throw e.getCause();
+            }
+        }
+    }
+
+    /** Ways in which a connection comes to lead elsewhere. */
+    private enum Move {
+        CHANGED,
+        TAKEN_BACK,
+        TAKEN_IN,
+        FILE,
+        FILE_WITH_TOKEN,
+        REMOVED_AND_ADDED
+    }
+
+    private static void move(Move how, LinkSetup to, SetupDesk desk) {
+        switch (how) {
+            case CHANGED -> desk.change(to, Optional.of("theirs"), 1, ODO);
+            case TAKEN_BACK -> desk.putBack("tidewater", Optional.of(to), 1, ODO);
+            case TAKEN_IN -> desk.takeIn(to, 1, ODO);
+            case FILE -> desk.take(List.of(to), Map.of());
+            case FILE_WITH_TOKEN -> desk.take(List.of(to), Map.of("tidewater", "theirs"));
+            case REMOVED_AND_ADDED -> {
+                desk.remove(TIDEWATER, 1, ODO);
+                desk.add(to, "theirs", ODO);
+            }
+        }
+    }
+
+    @ParameterizedTest
+    @EnumSource(Move.class)
+    void a_token_goes_where_it_was_entered_for_wherever_the_process_ends_in_the_middle(Move how) {
+        LinkSetup otherAddress = link("https://elsewhere.test/");
+        LinkSetup otherCertificate = LINK.certificate(Optional.of("0f".repeat(32)));
+        for (LinkSetup to : List.of(otherAddress, otherCertificate)) {
+            int steps = 0;
+            for (boolean ended = true; ended; steps++) {
+                SetupInHand kept = new SetupInHand();
+                Clock clock = Clock.systemUTC();
+                new SetupDesk(kept, kept, kept, log, clock).add(LINK, "ours", ODO);
+                AtomicInteger left = new AtomicInteger(steps);
+                SetupDesk dies = new SetupDesk(
+                        Ending.of(LinkBook.class, kept, left),
+                        Ending.of(Secrets.class, kept, left),
+                        Ending.of(Connections.class, kept, left),
+                        log,
+                        clock);
+                try {
+                    move(how, to, dies);
+                    ended = false;
+                } catch (Ended e) {
+                    // Started again below.
+                }
+                kept.done.clear();
+                SetupDesk again = new SetupDesk(kept, kept, kept, log, clock);
+                again.begin();
+                List<LinkSetup> links =
+                        kept.all().stream().map(LinkBook.Kept::link).toList();
+                String token = kept.done.stream()
+                        .filter(d -> d.startsWith("open tidewater"))
+                        .map(d -> d.substring(15))
+                        .findFirst()
+                        .orElse("");
+                assertThat(token)
+                        .as("ended before step %d of %s, now at %s", steps, how, links)
+                        .isIn(links.contains(LINK) ? List.of("ours") : List.of("theirs", ""));
+                // Nothing is left of where it leads no more.
+                assertThat(kept.names())
+                        .isSubsetOf(links.stream().map(LinkSetup::secretName).toList());
+            }
+            assertThat(steps).isGreaterThan(3);
+        }
+    }
+
+    @Test
+    void a_token_that_cannot_be_forgotten_keeps_nobody_from_changing_a_connection() {
+        desk.add(LINK, "t0ken", ODO);
+        hand.secretsFail = true;
+        desk.takeIn(link("https://elsewhere.test/"), 1, ODO);
+        desk.remove(TIDEWATER, 2, ODO);
+        assertThat(hand.done)
+                .containsExactly(
+                        "open tidewater t0ken",
+                        "cannot open tidewater, link.token-missing",
+                        "end tidewater, link.removed");
+        hand.secretsFail = false;
+        desk.begin();
+        assertThat(hand.kept).isEmpty();
+    }
+
     @Test
     void one_that_cannot_be_opened_keeps_no_other_from_it() {
         LinkSetup second = new LinkSetup("quay", "recorder", "link-protocol", "Quay", LINK.address(), false, false);
         LinkSetup third = new LinkSetup("mole", "recorder", "link-protocol", "Mole", LINK.address(), true, false);
         hand.take(List.of(LINK, second, third));
-        hand.kept.put("link/quay", "q");
+        hand.putToken(second, "q");
         desk.begin();
-        hand.unreadable.add("link/quay");
+        hand.unreadable.add(second.secretName());
         desk.begin();
         assertThat(hand.done)
                 .containsExactly(
@@ -177,9 +299,9 @@ class SetupDeskTest {
     @Test
     void a_file_brings_tokens_along_and_what_it_has_no_more_is_ended() {
         desk.take(List.of(LINK), Map.of("tidewater", "one"));
-        hand.unreadable.add("link/tidewater");
+        hand.unreadable.add(LINK.secretName());
         desk.take(List.of(LINK), Map.of("tidewater", "two"));
-        assertThat(hand.kept).containsEntry("link/tidewater", "two");
+        assertThat(hand.token(LINK)).contains("two");
         desk.take(List.of(), Map.of());
         assertThat(hand.done).containsExactly("end tidewater, link.removed");
     }
@@ -213,7 +335,7 @@ class SetupDeskTest {
         assertThatThrownBy(() -> desk.clockSource(TIDEWATER, here)).isInstanceOf(NotPermittedException.class);
         assertThat(desk.links(looks)).hasSize(1);
         assertThat(hand.done).isEmpty();
-        assertThat(hand.kept).containsEntry("link/tidewater", "t0ken");
+        assertThat(hand.token(LINK)).contains("t0ken");
     }
 
     @ParameterizedTest

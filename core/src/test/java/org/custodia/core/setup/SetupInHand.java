@@ -9,6 +9,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Consumer;
 import org.custodia.core.event.Event;
@@ -159,7 +160,25 @@ public final class SetupInHand implements LinkBook, PairBook, Secrets, Connectio
 
     @Override
     public void remove(String name) {
+        if (secretsFail) {
+            throw new SecretsException(Saying.of("secrets.not-kept", "secrets.json"), null);
+        }
         kept.remove(name);
+    }
+
+    /** Keeps the token of a connection. */
+    public void putToken(LinkSetup link, String token) {
+        kept.put(link.secretName(), token);
+    }
+
+    /** The token that is kept for a connection's destination. */
+    public Optional<String> token(LinkSetup link) {
+        return Optional.ofNullable(kept.get(link.secretName()));
+    }
+
+    @Override
+    public Set<String> names() {
+        return Set.copyOf(kept.keySet());
     }
 
     @Override

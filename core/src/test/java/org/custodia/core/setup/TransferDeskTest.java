@@ -145,7 +145,7 @@ class TransferDeskTest {
                 0,
                 ODO,
                 OnRecord.setUp("test", "said", ODO, Instant.EPOCH));
-        hand.put("link/tidewater", "hush-hush");
+        hand.putToken(link("https://sternwick.example/access/"), "hush-hush");
         hand.done.clear();
         WholeSetup other = new WholeSetup(
                 "Sternwick Museum",
@@ -174,7 +174,7 @@ class TransferDeskTest {
     @Test
     void what_signs_in_is_sent_to_no_other_address_that_a_file_names() {
         desk.carryOut(plan(whole()), ODO);
-        hand.put("link/tidewater", "hush-hush");
+        hand.putToken(link("https://sternwick.example/access/"), "hush-hush");
         hand.done.clear();
         WholeSetup lured = new WholeSetup(
                 "Sternwick Museum",

@@ -61,7 +61,7 @@ class LinkDraftTest {
 
     private LinkBook.Kept there() {
         hand.setup.take(List.of(LINK));
-        hand.setup.kept.put("link/tidewater", "t0ken");
+        hand.setup.putToken(LINK, "t0ken");
         return hand.setup.all().get(0);
     }
 
@@ -176,7 +176,7 @@ class LinkDraftTest {
             draft.save();
         });
         until(() -> draft.stage().get() == Stage.SAVED);
-        assertThat(hand.setup.kept).containsEntry("link/tidewater", "t0ken");
+        assertThat(hand.setup.token(LINK)).contains("t0ken");
         assertThat(hand.setup.done).containsExactly("open tidewater t0ken");
     }
 
