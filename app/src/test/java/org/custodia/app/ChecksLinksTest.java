@@ -7,11 +7,9 @@ import java.io.PrintWriter;
 import java.io.StringWriter;
 import java.net.URI;
 import java.nio.file.Path;
-import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
 import org.custodia.link.rig.ScriptedSystem;
-import org.custodia.practice.PracticeSite;
 import org.custodia.wire.LinksFile;
 import org.custodia.wire.LinksFileForm;
 import org.junit.jupiter.api.Test;
@@ -38,8 +36,8 @@ class ChecksLinksTest {
 
     @Test
     void the_practice_site_meets_everything_and_lets_a_door_be_opened() throws InterruptedException {
-        try (PracticeSite site = new PracticeSite(directory, Clock.systemUTC(), 0)) {
-            int code = check(LinksFiles.read(site.linksFile()), "tidewater/vault-ante");
+        try (Rig rig = new Rig(directory)) {
+            int code = check(LinksFiles.read(rig.site.linksFile()), "tidewater/vault-ante");
             assertThat(said.toString())
                     .contains("door.released came with it", "the command was sent twice and done once")
                     .contains("its packets begin as they should")

@@ -3,6 +3,9 @@ package org.custodia.app;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Predicate;
@@ -74,6 +77,24 @@ abstract class ConsoleFixture {
 
     static <T> T fx(Supplier<T> task) {
         return Snapshots.onFx(task);
+    }
+
+    /** Gives a key to what has the focus, by the way that keys take, without waiting for pulses as the robot does. */
+    void key(KeyCode code, boolean alt) {
+        fx(() -> {
+            List<KeyEvent> events = new ArrayList<>();
+            events.add(new KeyEvent(KeyEvent.KEY_PRESSED, "", "", code, false, false, alt, false));
+            if (code.isLetterKey() && !alt) {
+                String letter = code.getChar().toLowerCase(Locale.ROOT);
+                events.add(new KeyEvent(KeyEvent.KEY_TYPED, letter, "", KeyCode.UNDEFINED, false, false, false, false));
+            }
+            events.add(new KeyEvent(KeyEvent.KEY_RELEASED, "", "", code, false, false, alt, false));
+            for (KeyEvent event : events) {
+                Node owner = window.scene().getFocusOwner();
+                Event.fireEvent(owner == null ? window.scene().getRoot() : owner, event);
+            }
+            return null;
+        });
     }
 
     Set<Node> all(String selector) {

@@ -39,14 +39,14 @@ class ConsolePanelsTest extends ConsoleFixture {
     private void nothingIsReached() {
         Rig.await().until(this::inPanel);
         for (int i = 0; i < 8; i++) {
-            robot.type(KeyCode.TAB);
+            key(KeyCode.TAB, false);
             assertThat(inPanel()).isTrue();
             for (KeyCode code : ON_A_STRIP) {
                 // Enter on a button or in a list is meant for the panel.
                 boolean meant = focused() instanceof Button || focused() instanceof ListView;
                 if (isOpen() && !(meant && code == KeyCode.ENTER)) {
-                    robot.type(code);
-                    robot.press(KeyCode.ALT).type(code).release(KeyCode.ALT);
+                    key(code, false);
+                    key(code, true);
                 }
             }
             assertThat(isOpen()).isTrue();

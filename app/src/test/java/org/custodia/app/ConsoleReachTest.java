@@ -68,7 +68,7 @@ class ConsoleReachTest extends ConsoleFixture {
     private Set<Node> byTab() {
         Set<Node> reached = new LinkedHashSet<>();
         for (int i = 0; i < 200; i++) {
-            robot.type(KeyCode.TAB);
+            key(KeyCode.TAB, false);
             if (!reached.add(fx(() -> window.scene().getFocusOwner())) && reached.size() > 3) {
                 break;
             }

@@ -6,12 +6,16 @@ import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.channels.FileChannel;
+import java.nio.channels.FileLock;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
+import java.nio.file.StandardOpenOption;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Comparator;
 import java.util.List;
 import java.util.stream.Stream;
 import org.awaitility.Awaitility;
@@ -39,7 +43,6 @@ final class Rig implements AutoCloseable {
     private static final Duration PREPARED_BEFORE = Duration.ofMinutes(2);
 
     private static Path template;
-    private static int templatePort;
 
     final Clock clock;
     final PracticeSite site;
@@ -56,10 +59,10 @@ final class Rig implements AutoCloseable {
      * @param secure whether the practice site answers by https as well
      */
     Rig(Path directory, boolean secure) {
-        this(directory, START, 0, secure);
+        this(directory, START, secure);
     }
 
-    private Rig(Path directory, Instant start, int port, boolean secure) {
+    private Rig(Path directory, Instant start, boolean secure) {
         Path practice = directory.resolve("practice");
         data = directory.resolve("console");
         clock = Clock.offset(Clock.systemUTC(), Duration.between(Instant.now(), start));
@@ -71,36 +74,52 @@ final class Rig implements AutoCloseable {
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
-        site = new PracticeSite(practice, clock, port, secure);
+        site = new PracticeSite(practice, clock, 0, secure);
     }
 
-    /** One whose hub was there before and has read the day but for the last two minutes; its links have the same addresses. */
+    /** One whose hub was there before and has read the day but for the last two minutes. */
     static Rig prepared(Path directory) {
         try {
             copy(template(), directory);
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
-        return new Rig(directory, START, templatePort, false);
+        return new Rig(directory);
     }
 
-    /** A directory that a rig has left behind; the same for all tests of this process. */
+    /** A directory that a rig has left behind; one for all processes of a run of the tests. */
     private static synchronized Path template() throws IOException {
         if (template == null) {
-            Path made = Files.createTempDirectory("custodia-prepared");
-            try (Rig rig = new Rig(made, START.minus(PREPARED_BEFORE).minusSeconds(90), 0, false)
-                    .withHub()
-                    .connected()) {
-                templatePort = rig.site.address().getPort();
-                await().until(rig::arePhotosRead);
+            String run = System.getProperty(
+                    "custodia.run", String.valueOf(ProcessHandle.current().pid()));
+            Path all = Files.createDirectories(Path.of("target", "prepared"));
+            Path made = all.resolve(run);
+            try (FileChannel lock =
+                            FileChannel.open(all.resolve("lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
+                    FileLock held = lock.lock()) {
+                Path whole = made.resolve("whole");
+                if (!held.isValid() || !Files.exists(whole)) {
+                    deleteAllBut(all.resolve("lock"), all);
+                    Files.createDirectories(made);
+                    try (Rig rig = new Rig(made, START.minus(PREPARED_BEFORE).minusSeconds(90), false)
+                            .withHub()
+                            .connected()) {
+                        await().until(rig::arePhotosRead);
+                    }
+                    Files.createFile(whole);
+                }
             }
             template = made;
-            // What is registered last is deleted first.
-            try (Stream<Path> files = Files.walk(made)) {
-                files.forEach(f -> f.toFile().deleteOnExit());
-            }
         }
         return template;
+    }
+
+    private static void deleteAllBut(Path kept, Path directory) throws IOException {
+        try (Stream<Path> files = Files.walk(directory)) {
+            files.sorted(Comparator.reverseOrder())
+                    .filter(f -> !f.equals(kept) && !f.equals(directory))
+                    .forEach(f -> f.toFile().delete());
+        }
     }
 
     private boolean arePhotosRead() {

@@ -58,7 +58,7 @@ abstract class EventLogContract {
             Filter filter = i == 0 ? Filter.everything() : random.filter(stored(), 2);
             for (boolean newestFirst : new boolean[] {true, false}) {
                 EventQuery query = EventQuery.all().where(filter);
-                query = newestFirst ? query.newest(37) : query.oldest(37);
+                query = newestFirst ? query.newest(97) : query.oldest(97);
                 Comparator<Event> order = newestFirst ? Comparator.reverseOrder() : Comparator.naturalOrder();
                 List<Event> all =
                         stored().stream().filter(filter::test).sorted(order).toList();

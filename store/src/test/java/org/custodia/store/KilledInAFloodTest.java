@@ -16,6 +16,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.Semaphore;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import org.custodia.core.access.PersonRegister;
@@ -163,13 +164,17 @@ class KilledInAFloodTest {
         private Victim() {}
 
         public static void main(String[] args) {
+            // Some hundred events wait to be told at any time, and not thousands at the end.
+            Semaphore ahead = new Semaphore(100);
             Watch watch = new Watch(Path.of(args[0]), m -> {
                 System.out.println(line(m));
                 System.out.flush();
+                ahead.release();
             });
             long next = watch.store.intake.coverage(StoreFixture.SYSTEM, 1).settled() + 1;
             // The rules have been on from the beginning.
             while (true) {
+                ahead.acquireUninterruptibly(5);
                 List<Event> some = new ArrayList<>();
                 for (int i = 0; i < 5; i++) {
                     some.add(forced(next++));
