@@ -2,6 +2,7 @@ package org.custodia.video;
 
 import java.io.IOException;
 import java.io.InputStream;
+import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -11,6 +12,7 @@ import java.util.concurrent.TimeUnit;
 import java.util.concurrent.locks.Condition;
 import java.util.concurrent.locks.ReentrantLock;
 import java.util.function.Consumer;
+import org.custodia.core.footage.Footage;
 import org.custodia.core.link.RecorderLink;
 import org.custodia.core.mishap.Threads;
 import org.custodia.core.saying.Saying;
@@ -26,18 +28,26 @@ final class FootageBuffer {
     private static final int MOST_FRAMES = 12_000;
     /** Without a first frame for so long it is given up: longer than a recorder has to answer at all. */
     private static final long GIVE_UP_NANOS = TimeUnit.SECONDS.toNanos(12);
+    /** How soon a recorder is asked again that refuses what it should have by now, since clocks are not exact, and */
+    private static final Duration ASK_AGAIN = Duration.ofSeconds(2);
+    /** for how long after it should have had it. */
+    private static final Duration MAY_BE_LATE = Duration.ofMinutes(1);
 
     private final CameraId camera;
     private final RecorderLink recorder;
     private final Optional<LiveFeed> feed;
     private final ReentrantLock lock;
     private final Condition changed;
+    private final Clock clock;
     private final List<EncodedFrame> frames = new ArrayList<>();
     private Instant from;
     private Instant to;
     private boolean complete;
     private boolean fromLive;
     private Saying failure;
+    /** When what is still being written may be had; null where there is nothing to wait for. */
+    private Instant askAgainAt;
+
     /** Tells what is fetched now from what was fetched for an earlier span. */
     private int generation;
 
@@ -51,12 +61,18 @@ final class FootageBuffer {
      * @param changed of the lock
      */
     FootageBuffer(
-            CameraId camera, RecorderLink recorder, Optional<LiveFeed> feed, ReentrantLock lock, Condition changed) {
+            CameraId camera,
+            RecorderLink recorder,
+            Optional<LiveFeed> feed,
+            ReentrantLock lock,
+            Condition changed,
+            Clock clock) {
         this.camera = camera;
         this.recorder = recorder;
         this.feed = feed;
         this.lock = lock;
         this.changed = changed;
+        this.clock = clock;
     }
 
     /** Forgets what there is and begins to fetch a span. */
@@ -68,10 +84,35 @@ final class FootageBuffer {
         frames.clear();
         complete = false;
         failure = null;
+        askAgainAt = null;
         fromLive = false;
         since = System.nanoTime();
         Threads.daemon("playback fetch " + camera, () -> fetchAll(mine, start, end))
                 .start();
+    }
+
+    /** Asks again once the recorder should have what it was still writing; until something comes, the reason stays. */
+    void askAgainWhenReady() {
+        if (askAgainAt != null && !clock.instant().isBefore(askAgainAt)) {
+            Saying why = failure;
+            fetch(from, to);
+            failure = why;
+        }
+    }
+
+    /** When it is worth asking again for what could not be had; nothing for what the recorder will not have. */
+    private Optional<Instant> askAgainAt(Instant start) {
+        Instant now = clock.instant();
+        Optional<Footage> footage = recorder.footage(camera);
+        Optional<Footage.At> there = footage.map(f -> f.at(start, now));
+        if (there.isPresent() && there.get() instanceof Footage.At.Pending pending) {
+            return Optional.of(pending.readyAt());
+        }
+        boolean ready = there.filter(Footage.At.Ready.class::isInstance).isPresent();
+        return footage.filter(f -> ready)
+                .map(f -> start.plus(f.readyAfter()).plus(MAY_BE_LATE))
+                .filter(now::isBefore)
+                .map(until -> now.plus(ASK_AGAIN));
     }
 
     private void stop() {
@@ -102,15 +143,15 @@ final class FootageBuffer {
                     // add does the work
                 }
             }
-            finish(mine, null);
+            finish(mine, null, Optional.empty());
         } catch (IOException e) {
             if (!fromFeed(mine, start)) {
-                finish(mine, Says.of(e, Saying.of("picture.broke")));
+                finish(mine, Says.of(e, Saying.of("picture.broke")), askAgainAt(start));
             }
         } catch (RuntimeException | Error e) {
             Threads.stumbled(e);
             if (!fromFeed(mine, start)) {
-                finish(mine, Saying.of("picture.not-played"));
+                finish(mine, Saying.of("picture.not-played"), Optional.empty());
             }
         }
     }
@@ -130,6 +171,7 @@ final class FootageBuffer {
                 return true;
             }
             fromLive = true;
+            failure = null;
             frames.addAll(kept);
             tap = frame -> add(mine, frame);
             feed.get().tap(tap);
@@ -165,6 +207,7 @@ final class FootageBuffer {
             }
             if (frames.isEmpty() || frame.at().isAfter(last())) {
                 frames.add(frame);
+                failure = null;
             }
             if (frame.at().isAfter(to)) {
                 complete = true;
@@ -176,12 +219,13 @@ final class FootageBuffer {
         }
     }
 
-    private void finish(int mine, Saying problem) {
+    private void finish(int mine, Saying problem, Optional<Instant> again) {
         lock.lock();
         try {
-            if (mine == generation && failure == null) {
+            if (mine == generation) {
                 complete = true;
                 failure = frames.isEmpty() && problem == null ? Saying.of("picture.nothing-sent") : problem;
+                askAgainAt = again.filter(a -> frames.isEmpty()).orElse(null);
                 open = null;
                 changed.signalAll();
             }
@@ -195,6 +239,8 @@ final class FootageBuffer {
         if (frames.isEmpty() && !complete && System.nanoTime() - since > GIVE_UP_NANOS) {
             failure = Saying.of("picture.nothing-comes");
             complete = true;
+            // What the stream says when it is closed is no reason of its own.
+            generation++;
             stop();
         }
     }

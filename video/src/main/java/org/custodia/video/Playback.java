@@ -94,7 +94,7 @@ public final class Playback implements AutoCloseable {
         this.listener = listener;
         this.width = width;
         this.playing = !startPaused;
-        this.buffer = new FootageBuffer(camera, recorder, feed, lock, changed);
+        this.buffer = new FootageBuffer(camera, recorder, feed, lock, changed, clock);
         fetch(from, to);
         this.player = Threads.daemon("playback " + camera, this::play);
         player.start();
@@ -123,6 +123,7 @@ public final class Playback implements AutoCloseable {
                         return;
                     }
                     buffer.giveUpWhatHangs();
+                    buffer.askAgainWhenReady();
                     takeOwedSteps();
                     target = target();
                     todo = toDecode(target);

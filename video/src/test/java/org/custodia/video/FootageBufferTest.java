@@ -8,6 +8,7 @@ import static org.mockito.Mockito.when;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.InputStream;
+import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -17,11 +18,14 @@ import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.concurrent.locks.ReentrantLock;
 import java.util.function.Consumer;
 import java.util.function.Supplier;
+import org.custodia.core.footage.Footage;
 import org.custodia.core.link.RecorderLink;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.site.CameraId;
 import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import org.mockito.Mockito;
 
 /** What a buffer makes of what a recorder sends, in order or not, twice, or not at all. */
 class FootageBufferTest {
@@ -31,13 +35,19 @@ class FootageBufferTest {
     private final ReentrantLock lock = new ReentrantLock();
     private final RecorderLink recorder = mock(RecorderLink.class);
     private final LiveFeed feed = mock(LiveFeed.class);
+    private final Clock clock = mock(Clock.class);
     private final List<Consumer<EncodedFrame>> taps = new ArrayList<>();
     private FootageBuffer buffer;
 
     private FootageBuffer buffer(boolean live) {
         buffer = new FootageBuffer(
-                CAMERA, recorder, live ? Optional.of(feed) : Optional.empty(), lock, lock.newCondition());
+                CAMERA, recorder, live ? Optional.of(feed) : Optional.empty(), lock, lock.newCondition(), clock);
         return buffer;
+    }
+
+    @BeforeEach
+    void setClock() {
+        when(clock.instant()).thenReturn(T);
     }
 
     @AfterEach
@@ -72,8 +82,8 @@ class FootageBufferTest {
     private void keeps(EncodedFrame... frames) throws IOException {
         when(recorder.playback(any(), any(), any())).thenThrow(new NoPictureException(Saying.of("picture.none")));
         when(feed.kept(any())).thenReturn(List.of(frames));
-        org.mockito.Mockito.doAnswer(i -> taps.add(i.getArgument(0))).when(feed).tap(any());
-        org.mockito.Mockito.doAnswer(i -> taps.remove(i.<Consumer<EncodedFrame>>getArgument(0)))
+        Mockito.doAnswer(i -> taps.add(i.getArgument(0))).when(feed).tap(any());
+        Mockito.doAnswer(i -> taps.remove(i.<Consumer<EncodedFrame>>getArgument(0)))
                 .when(feed)
                 .untap(any());
         buffer(true);
@@ -136,6 +146,66 @@ class FootageBufferTest {
         taps.get(0).accept(frame(10_001, true));
         assertThat(locked(() -> buffer.reaches(T.plusSeconds(9)))).isTrue();
         assertThat(locked(buffer::length)).isEqualTo(Duration.ofSeconds(10));
+    }
+
+    private void asksAgain() {
+        locked(() -> {
+            buffer.askAgainWhenReady();
+            return null;
+        });
+    }
+
+    private void refused(int times) {
+        Patience.await()
+                .until(() -> Mockito.mockingDetails(recorder).getInvocations().stream()
+                                        .filter(i -> i.getMethod().getName().equals("playback"))
+                                        .count()
+                                == times
+                        && locked(() -> buffer.complete() && buffer.failure().isPresent()));
+    }
+
+    @Test
+    void what_is_still_being_written_is_asked_for_once_it_should_be_there_and_a_little_longer() throws IOException {
+        Footage footage = new Footage(T.minusSeconds(9_000), Duration.ofSeconds(30), Optional.empty());
+        when(recorder.footage(CAMERA)).thenReturn(Optional.of(footage));
+        when(recorder.playback(any(), any(), any())).thenThrow(new NoPictureException(Saying.of("picture.none")));
+        when(clock.instant()).thenReturn(T.plusSeconds(2));
+        buffer(false);
+        fetch(T, T.plusSeconds(10));
+        refused(1);
+        when(clock.instant()).thenReturn(T.plusSeconds(29));
+        asksAgain();
+        refused(1);
+        when(clock.instant()).thenReturn(T.plusSeconds(30));
+        asksAgain();
+        // Meanwhile the reason stays.
+        assertThat(locked(buffer::failure)).isPresent();
+        refused(2);
+        // Its clock is not exactly ours.
+        when(clock.instant()).thenReturn(T.plusSeconds(33));
+        asksAgain();
+        refused(3);
+        when(clock.instant()).thenReturn(T.plusSeconds(90));
+        asksAgain();
+        refused(4);
+        // By now it should have it, so that it never will.
+        when(clock.instant()).thenReturn(T.plusSeconds(900));
+        asksAgain();
+        refused(4);
+    }
+
+    @Test
+    void what_the_recorder_will_never_have_is_not_asked_for_again() throws IOException {
+        Footage footage = new Footage(T.plusSeconds(1), Duration.ofSeconds(30), Optional.empty());
+        when(recorder.footage(CAMERA)).thenReturn(Optional.of(footage));
+        when(recorder.playback(any(), any(), any())).thenThrow(new NoPictureException(Saying.of("picture.none")));
+        when(clock.instant()).thenReturn(T.plusSeconds(2));
+        buffer(false);
+        fetch(T, T.plusSeconds(10));
+        refused(1);
+        when(clock.instant()).thenReturn(T.plusSeconds(60));
+        asksAgain();
+        refused(1);
     }
 
     @Test

@@ -295,6 +295,21 @@ class PlaybackTest {
     }
 
     @Test
+    void what_the_recorder_is_still_writing_plays_by_itself_once_it_is_ready() {
+        close();
+        use(Duration.ofSeconds(4));
+        Instant justNow = recorder.clock.instant().minusSeconds(1);
+        try (Playback playback = play(justNow, justNow.plusSeconds(3), true)) {
+            until(Mode.FAILED);
+            until(Mode.PAUSED);
+            assertThat(last().failure()).isEmpty();
+            assertThat(last().fromLive()).isFalse();
+            playback.step(1);
+            Patience.await().until(() -> newest().at().isAfter(justNow));
+        }
+    }
+
+    @Test
     void a_recorder_that_sends_nothing_is_given_up_and_can_be_asked_again() {
         recorder.hold(true);
         try (Playback playback = play(then, then.plusSeconds(5), false)) {
