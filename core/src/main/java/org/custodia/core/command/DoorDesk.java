@@ -249,7 +249,13 @@ public final class DoorDesk implements AutoCloseable {
 
     private void later(Runnable work) {
         try {
-            timer.execute(work);
+            timer.execute(() -> {
+                try {
+                    work.run();
+                } catch (RuntimeException e) {
+                    Threads.stumbled(e);
+                }
+            });
         } catch (RejectedExecutionException e) {
             // Closing: what was sent and not answered is put down as not known at the next start.
         }
@@ -259,7 +265,9 @@ public final class DoorDesk implements AutoCloseable {
         Optional<AccessLink> link = links.apply(given.system());
         // While history is read, what is known of the door is old; its system knows better.
         boolean current = link.isPresent() && link.get().current();
-        boolean lost = current && board.now(given.door()).outOfReachSince().isPresent();
+        // Where its state cannot be read its system decides.
+        boolean lost =
+                current && now(given.door()).flatMap(DoorState::outOfReachSince).isPresent();
         if (link.isEmpty() || lost) {
             end(given.key(), Kinds.COMMAND_FAILED, Stage.FAILED, Saying.of("command.out-of-reach"));
             return;
@@ -383,7 +391,14 @@ public final class DoorDesk implements AutoCloseable {
     }
 
     private void tell(CommandProgress progress) {
-        listeners.forEach(l -> l.progressed(progress));
+        for (Listener listener : listeners) {
+            try {
+                listener.progressed(progress);
+            } catch (RuntimeException e) {
+                // Whoever shows it does not decide whether a command is given.
+                Threads.stumbled(e);
+            }
+        }
     }
 
     /**

@@ -180,12 +180,8 @@ public final class Dispatch implements AutoCloseable {
         synchronized (fresh) {
             for (Event event : some) {
                 told = event.position();
-                List<Outbox.Slip> slips = slipsOrNone(event);
-                if (!slips.isEmpty() && !behind) {
-                    behind = fresh.size() >= MOST_WAITING;
-                    if (!behind) {
-                        fresh.addAll(slips);
-                    }
+                if (!behind) {
+                    addSlips(event);
                 }
             }
             if (!fresh.isEmpty() || behind) {
@@ -194,10 +190,29 @@ public final class Dispatch implements AutoCloseable {
         }
     }
 
-    /** A fact that cannot be read costs itself, and not those after it. */
+    private void addSlips(Event event) {
+        try {
+            List<Outbox.Slip> slips = slipsOrNone(event);
+            behind = !slips.isEmpty() && fresh.size() >= MOST_WAITING;
+            if (!behind) {
+                fresh.addAll(slips);
+            }
+        } catch (EventLogException e) {
+            // Whom to tell cannot be looked up now; the event is read from the log again.
+            behind = true;
+        }
+    }
+
+    /**
+     * A fact that cannot be read costs itself, and not those after it.
+     *
+     * @throws EventLogException if it cannot be looked up whom to tell
+     */
     private List<Outbox.Slip> slipsOrNone(Event fact) {
         try {
             return all(fact);
+        } catch (EventLogException e) {
+            throw e;
         } catch (RuntimeException e) {
             Threads.stumbled(e);
             return List.of();

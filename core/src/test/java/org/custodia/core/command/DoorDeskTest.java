@@ -18,6 +18,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.concurrent.TimeUnit;
 import org.custodia.core.command.CommandProgress.Stage;
 import org.custodia.core.door.CommandAnswer;
 import org.custodia.core.door.CommandAnswer.Result;
@@ -27,6 +28,7 @@ import org.custodia.core.door.DoorCommand;
 import org.custodia.core.door.DoorEvents;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
+import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.link.AccessLink;
@@ -134,6 +136,22 @@ class DoorDeskTest {
         log.full = true;
         assertThat(letThrough().join().stage()).isEqualTo(Stage.FAILED);
         verify(link, never()).command(any(), any(), any());
+    }
+
+    @Test
+    void a_command_is_sent_and_ends_though_the_doors_state_cannot_be_read_and_whoever_shows_it_fails() {
+        DoorBoard unreadable = mock(DoorBoard.class);
+        when(unreadable.now(any())).thenThrow(new EventLogException(Saying.of("store.not-read"), null));
+        try (DoorDesk other = new DoorDesk(log, log, unreadable, () -> sites, s -> Optional.of(link), clock)) {
+            other.listen(progress -> {
+                throw new IllegalStateException("cannot be shown");
+            });
+            CompletableFuture<CommandProgress> done =
+                    other.act(operator, door.id(), new DoorCommand.LetThrough(), Optional.empty());
+            verify(link, timeout(10_000)).command(any(), any(), any());
+            doorConfirms();
+            assertThat(done.orTimeout(10, TimeUnit.SECONDS).join().stage()).isEqualTo(Stage.CONFIRMED);
+        }
     }
 
     @Test

@@ -127,6 +127,20 @@ class PassingTest {
         assertThat(facts(Kinds.ALARM_ACKNOWLEDGED)).isZero();
     }
 
+    @ParameterizedTest
+    @ValueSource(ints = {1, 2, 5})
+    void whom_to_tell_is_looked_up_again_if_it_cannot_be_read_for_a_moment(int times) {
+        Alarm alarm = forced(101);
+        rig.unreadable.set(times);
+        rig.alarms.acknowledge(List.of(seen(alarm.id())), IV).join();
+        rig.alarms.finish(seen(alarm.id()), Outcome.HARMLESS, "wind", IV).join();
+        soon().until(() -> {
+            rig.later(Duration.ofSeconds(1));
+            return told.size() == 2;
+        });
+        assertThat(told).extracting(Handled::what).containsExactly(Handled.What.ACKNOWLEDGED, Handled.What.FINISHED);
+    }
+
     @Test
     void what_is_done_here_is_told_once_and_its_echo_does_nothing() {
         Alarm alarm = forced(101);

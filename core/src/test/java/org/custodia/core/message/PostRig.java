@@ -14,6 +14,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.Function;
 import org.awaitility.Awaitility;
 import org.awaitility.core.ConditionFactory;
@@ -28,6 +29,7 @@ import org.custodia.core.alarm.Rule;
 import org.custodia.core.alarm.RuleTimeline;
 import org.custodia.core.alarm.VersionsInHand;
 import org.custodia.core.event.EventKind;
+import org.custodia.core.event.EventLogException;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
 import org.custodia.core.event.Priority;
@@ -63,6 +65,9 @@ final class PostRig implements AutoCloseable {
     final Map<SystemId, AccessLink> links = new ConcurrentHashMap<>();
     /** Systems that are set up, whose links may not be open yet. */
     final Set<SystemId> setUp = ConcurrentHashMap.newKeySet();
+
+    /** How often it cannot be read which systems are set up. */
+    final AtomicInteger unreadable = new AtomicInteger();
 
     final Map<String, Fate> fates = new ConcurrentHashMap<>();
     /** What comes of mail to some addresses; it goes to all otherwise. */
@@ -107,10 +112,7 @@ final class PostRig implements AutoCloseable {
                 directory,
                 secrets,
                 composer,
-                new Passing(
-                        log,
-                        system -> Optional.ofNullable(links.get(system)),
-                        system -> setUp.contains(system) || links.containsKey(system)),
+                new Passing(log, system -> Optional.ofNullable(links.get(system)), this::isSetUp),
                 new Post(),
                 log,
                 log,
@@ -118,6 +120,13 @@ final class PostRig implements AutoCloseable {
                 clock);
         desk = new MessageDesk(directory, escalations, alarms, outbox, dispatch, secrets, log, clock);
         alarms.watch(rules.stream().map(RuleTimeline::always).toList());
+    }
+
+    private boolean isSetUp(SystemId system) {
+        if (unreadable.getAndUpdate(n -> Math.max(0, n - 1)) > 0) {
+            throw new EventLogException(Saying.of("store.not-read"), null);
+        }
+        return setUp.contains(system) || links.containsKey(system);
     }
 
     /** The process ends and begins again. */
