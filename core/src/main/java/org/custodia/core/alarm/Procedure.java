@@ -144,7 +144,12 @@ public record Procedure(String id, long version, String name, Of of, List<Step> 
 
     /** Those that are there from the beginning. */
     public static List<Procedure> shipped() {
-        return List.of(
+        return Shipped.ALL;
+    }
+
+    /** Made once: names are looked up here again and again. */
+    private static final class Shipped {
+        static final List<Procedure> ALL = List.of(
                 shipped(
                         "forced",
                         "A door was forced",

@@ -619,7 +619,12 @@ public record Rule(
 
     /** The rules that are there from the beginning. */
     public static List<Rule> shipped() {
-        return List.of(
+        return Shipped.ALL;
+    }
+
+    /** Made once: names of rules are looked up here several times a second. */
+    private static final class Shipped {
+        static final List<Rule> ALL = List.of(
                 once("forced", "Forced open", Priority.URGENT, Set.of(Kinds.FORCED), Set.of(Kinds.CLOSED)),
                 once("duress", "Duress PIN", Priority.URGENT, Set.of(Kinds.DURESS), Set.of()),
                 once("intruder", "Intruder alarm", Priority.URGENT, Set.of(Kinds.PANEL_ALARM), Set.of()),

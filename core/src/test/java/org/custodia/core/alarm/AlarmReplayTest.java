@@ -62,13 +62,7 @@ class AlarmReplayTest {
 
     @Test
     void alarms_of_the_past_are_as_they_would_have_been_and_nothing_is_open() {
-        log.store(make.event(Kinds.HELD, GATE, 100).build());
-        log.store(make.event(Kinds.HELD, GATE, 130).build());
-        log.store(make.event(Kinds.CLOSED, GATE, 400).build());
-        log.store(make.event(Kinds.FORCED, VAULT, 1_000).build());
-        log.store(make.event(Kinds.CLOSED, VAULT, 1_005).build());
-        log.store(make.event(Kinds.HELD, GATE, 2_000).build());
-        log.store(make.event(Kinds.CLOSED, GATE, 2_010).build());
+        pastOfThreeAlarms();
         assertThat(replay((rule, cause) -> Optional.of(HANDLING))).isEqualTo(3);
         List<Alarm> all = desk().raised(at(0), at(50_000), IV);
         assertThat(all).hasSize(3).allSatisfy(a -> {

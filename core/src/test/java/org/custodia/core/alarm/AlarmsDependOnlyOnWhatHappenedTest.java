@@ -5,6 +5,7 @@ import static org.awaitility.Awaitility.await;
 import static org.custodia.core.alarm.Happening.GATE;
 import static org.custodia.core.alarm.Happening.VAULT;
 import static org.custodia.core.alarm.Happening.at;
+import static org.custodia.core.alarm.Happening.rule;
 
 import java.time.Clock;
 import java.time.Duration;
@@ -25,7 +26,6 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
-import org.custodia.core.event.Priority;
 import org.custodia.core.event.Snapshots;
 import org.custodia.core.operator.Actor;
 import org.custodia.core.site.DoorId;
@@ -70,20 +70,6 @@ class AlarmsDependOnlyOnWhatHappenedTest {
 
     AlarmsDependOnlyOnWhatHappenedTest() {
         Mockito.when(clock.instant()).thenAnswer(i -> now.get());
-    }
-
-    private static Rule rule(String id, Rule.When when) {
-        return new Rule(
-                id,
-                1,
-                id,
-                true,
-                when,
-                Rule.Where.ANYWHERE,
-                Rule.Who.ANYBODY,
-                Hours.ALWAYS,
-                Priority.CAUTION,
-                Rule.Then.CALLS);
     }
 
     private static List<Event> happenings(Random random) {

@@ -8,6 +8,7 @@ import java.util.Set;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventKind;
+import org.custodia.core.event.Priority;
 import org.custodia.core.site.ControllerId;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorCapability;
@@ -63,5 +64,20 @@ public final class Happening {
         return Event.of(new EventKey(TIDEWATER, 1, ++number), kind, at)
                 .received(at, Duration.ZERO)
                 .door(door);
+    }
+
+    /** A rule for everything, everywhere and at any time, that calls. */
+    static Rule rule(String id, Rule.When when) {
+        return new Rule(
+                id,
+                1,
+                id,
+                true,
+                when,
+                Rule.Where.ANYWHERE,
+                Rule.Who.ANYBODY,
+                Hours.ALWAYS,
+                Priority.CAUTION,
+                Rule.Then.CALLS);
     }
 }

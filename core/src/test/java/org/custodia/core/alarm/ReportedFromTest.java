@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.custodia.core.alarm.Happening.GATE;
 import static org.custodia.core.alarm.Happening.VAULT;
 import static org.custodia.core.alarm.Happening.at;
+import static org.custodia.core.alarm.Happening.rule;
 
 import java.time.Duration;
 import java.time.Instant;
@@ -20,7 +21,6 @@ import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.event.MemoryLog;
-import org.custodia.core.event.Priority;
 import org.custodia.core.site.DoorId;
 import org.custodia.core.site.PersonId;
 import org.custodia.core.site.Side;
@@ -57,20 +57,6 @@ class ReportedFromTest {
 
     private static Rule.Often often(int times, int seconds, Set<EventKind> unless, Rule.Per per) {
         return new Rule.Often(Set.of(Kinds.REFUSED), Set.of(), unless, times, Duration.ofSeconds(seconds), per);
-    }
-
-    private static Rule rule(String id, Rule.When when) {
-        return new Rule(
-                id,
-                1,
-                id,
-                true,
-                when,
-                Rule.Where.ANYWHERE,
-                Rule.Who.ANYBODY,
-                Hours.ALWAYS,
-                Priority.CAUTION,
-                Rule.Then.CALLS);
     }
 
     private static List<Event> happenings(Random random) {
