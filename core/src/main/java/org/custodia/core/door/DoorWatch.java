@@ -33,7 +33,7 @@ import org.custodia.core.site.SystemId;
  * the states that are shown.
  *
  * <p>What is derived depends on what happened, not on the order of storing: the events of the last {@link #REMEMBERED} of each
- * door are held, and an event that happened before one of them, or before something was derived from silence, has them
+ * door are held, up to {@link #MOST_IN_ALL} of all doors, and an event that happened before one of them, or before something was derived from silence, has them
  * evaluated anew. What follows then is reported, and what was reported and does not follow any more is contradicted. An event
  * that is older than that changes nothing here; it is seen in the door's past. While a door is out of reach nothing is derived
  * from silence. Not for several threads.
@@ -47,6 +47,10 @@ public final class DoorWatch {
     static final Duration REMEMBERED = Duration.ofMinutes(10);
     /** A door that has more events than this within that time is chattering. */
     private static final int MOST_RECENT = 500;
+    /** Where more than this are held of all doors together, each has an equal share of it, but */
+    static final int MOST_IN_ALL = 50_000;
+    /** never less than this. */
+    private static final int FEWEST_RECENT = 10;
     /** Grants of a door that wait for their opening; more than that nobody gives within ten seconds. */
     private static final int MOST_GRANTS = 200;
 
@@ -54,6 +58,9 @@ public final class DoorWatch {
     private final Map<DoorId, Watched> doors = new HashMap<>();
     /** Those at which something may follow from silence. */
     private final Set<Watched> expecting = new LinkedHashSet<>();
+
+    /** Events that are held of all doors together. */
+    private int held;
 
     private Instant nextDue = Instant.MAX;
     /** Finds events that were taken in before the last restart. */
@@ -250,6 +257,7 @@ public final class DoorWatch {
                 insert(event, fact, listener);
             } else {
                 recent.add(fact);
+                held++;
                 now.apply(fact, door, reporter(listener));
                 forget();
             }
@@ -266,6 +274,7 @@ public final class DoorWatch {
                 return;
             }
             recent.add(place, fact);
+            held++;
             Set<EventKey> evaluated = new HashSet<>(before.grants.keySet());
             recent.forEach(r -> evaluated.add(r.key()));
             Map<Finding, DoorFact> found = refold();
@@ -280,6 +289,7 @@ public final class DoorWatch {
             }
             Finder reporter = reporter(listener);
             found.forEach((f, by) -> reporter.found(f.kind(), by, f.at()));
+            forget();
         }
 
         private boolean isOpenedBefore(EventKey event) {
@@ -294,6 +304,13 @@ public final class DoorWatch {
             recent.forEach(r -> now.apply(r, door, finder));
             now.settle(settledTo, finder);
             return found;
+        }
+
+        /** So many events of this door may be held. */
+        private int most() {
+            return held <= MOST_IN_ALL
+                    ? MOST_RECENT
+                    : Math.min(MOST_RECENT, Math.max(FEWEST_RECENT, MOST_IN_ALL / doors.size()));
         }
 
         /** Whether an event happened before something that is known. */
@@ -317,16 +334,18 @@ public final class DoorWatch {
                 return;
             }
             Instant old = now.latest.minus(REMEMBERED);
-            boolean gone = false;
-            while (!recent.isEmpty() && (recent.get(0).time().isBefore(old) || recent.size() > MOST_RECENT)) {
+            int most = most();
+            // Several at once, so that a door that chatters does not move up with each event.
+            int left = recent.size() > most ? most - most / 4 : most;
+            while (!recent.isEmpty() && (recent.get(0).time().isBefore(old) || recent.size() > left)) {
                 before.apply(recent.remove(0), door, Finder.NONE);
-                gone = true;
+                held--;
             }
-            if (gone) {
-                Set<EventKey> held = new HashSet<>(before.grants.keySet());
-                recent.forEach(r -> held.add(r.key()));
-                Stream.of(before.opened, now.opened).filter(Objects::nonNull).forEach(o -> held.add(o.key()));
-                events.keySet().retainAll(held);
+            if (events.size() > 2 * (recent.size() + before.grants.size() + FEWEST_RECENT)) {
+                Set<EventKey> named = new HashSet<>(before.grants.keySet());
+                recent.forEach(r -> named.add(r.key()));
+                Stream.of(before.opened, now.opened).filter(Objects::nonNull).forEach(o -> named.add(o.key()));
+                events.keySet().retainAll(named);
             }
             reported.removeIf(f -> f.at().isBefore(old)
                     && !before.grants.containsKey(f.by())
@@ -337,6 +356,11 @@ public final class DoorWatch {
 
     public DoorWatch(Supplier<SiteModel> sites) {
         this.sites = sites;
+    }
+
+    /** Events that are held of all doors together. */
+    int held() {
+        return held;
     }
 
     /** Whether an event of a kind makes any difference to doors. */
@@ -465,6 +489,7 @@ public final class DoorWatch {
             part.grants().forEach(g -> grants.put(g.key(), g.fact()));
             w.before = new Fold(course.get(), part.opened().map(FactPart::fact).orElse(null), grants, part.latest());
             part.recent().forEach(r -> w.recent.add(r.fact()));
+            held += w.recent.size();
             part.reported().forEach(f -> w.reported.add(new Finding(new EventKind(f.kind()), f.by(), f.at())));
             w.settledTo = part.settledTo();
             w.inReach = part.inReach();

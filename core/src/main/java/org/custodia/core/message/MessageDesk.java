@@ -174,7 +174,7 @@ public final class MessageDesk {
      */
     private void both(String name, Optional<String> secret, boolean current, Runnable edit) {
         Optional<String> put = secret.filter(s -> current);
-        Optional<String> before = put.flatMap(s -> secrets.get(name));
+        Optional<String> before = put.flatMap(s -> readable(name));
         put.ifPresent(s -> secrets.put(name, s));
         try {
             edit.run();
@@ -183,6 +183,15 @@ public final class MessageDesk {
                 before.ifPresentOrElse(b -> secrets.put(name, b), () -> secrets.remove(name));
             }
             throw e;
+        }
+    }
+
+    /** A secret that is there and can be read; one that is damaged is replaced. */
+    private Optional<String> readable(String name) {
+        try {
+            return secrets.get(name);
+        } catch (SecretsException e) {
+            return Optional.empty();
         }
     }
 

@@ -13,11 +13,13 @@ import java.util.Collections;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.Supplier;
+import java.util.stream.IntStream;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import org.custodia.core.event.Event;
@@ -26,6 +28,7 @@ import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.site.Door;
 import org.custodia.core.site.DoorCapability;
+import org.custodia.core.site.DoorId;
 import org.custodia.core.site.SiteModel;
 import org.custodia.core.site.SystemId;
 import org.junit.jupiter.api.Test;
@@ -369,5 +372,71 @@ class DoorWatchTest {
         if (timeline.at(end).outOfReachSince().isEmpty()) {
             assertThat(nobody).isEqualTo(expected);
         }
+    }
+
+    private static Door numbered(int number) {
+        return new Door(
+                new DoorId("tidewater/d" + number),
+                OURS.system(),
+                OURS.controller(),
+                OURS.name(),
+                OURS.site(),
+                OURS.level(),
+                OURS.outside(),
+                OURS.inside(),
+                OURS.heldLimit(),
+                OURS.capabilities());
+    }
+
+    /** A flood within ten minutes is not all held, whether it comes in order or runs back. */
+    @Test
+    void what_is_held_of_many_doors_that_are_busy_at_once_is_bounded() {
+        int many = 400;
+        List<Door> doors =
+                IntStream.range(0, many).mapToObj(DoorWatchTest::numbered).toList();
+        SiteModel model = new SiteModel(List.of(), doors, List.of(), List.of());
+        for (boolean back : new boolean[] {false, true}) {
+            DoorWatch watch = new DoorWatch(() -> model);
+            int sequence = 0;
+            int most = 0;
+            for (int i = 0; i < 600; i++) {
+                for (Door door : doors) {
+                    double seconds = back ? 500 - i * 0.5 : i * 0.5;
+                    watch.take(
+                            Event.of(
+                                            new EventKey(SYSTEM, 1, ++sequence),
+                                            i % 2 == 0 ? Kinds.OPENED : Kinds.CLOSED,
+                                            at(seconds))
+                                    .door(door.id())
+                                    .build(),
+                            listener);
+                    most = Math.max(most, watch.held());
+                }
+                told.clear();
+                if (back && i > 40) {
+                    break;
+                }
+            }
+            assertThat(most).isBetween(10_000, 2 * DoorWatch.MOST_IN_ALL);
+            DoorWatch again = new DoorWatch(() -> model);
+            again.restore(watch.state(), key -> Optional.empty());
+            assertThat(again.held()).isEqualTo(watch.held());
+        }
+    }
+
+    @Test
+    void a_door_that_few_events_are_held_of_is_still_told_of_what_comes_late() {
+        DoorWatch watch = new DoorWatch(at_(OURS));
+        take(watch, make.event(0, Kinds.MODE, "mode", "locked"));
+        for (int i = 0; i < 2_000; i++) {
+            take(watch, make.event(10 + i * 0.2, i % 2 == 0 ? Kinds.EXIT_REQUESTED : Kinds.CLOSED));
+        }
+        Event opened = make.event(500, Kinds.OPENED);
+        Event granted = make.event(499, Kinds.GRANTED);
+        take(watch, opened);
+        assertThat(told).containsExactly("door.forced 500");
+        take(watch, granted);
+        assertThat(told).isEmpty();
+        assertThat(watch.held()).isLessThanOrEqualTo(500);
     }
 }

@@ -623,6 +623,20 @@ class DispatchTest {
     }
 
     @Test
+    void a_damaged_password_or_key_can_be_entered_again() {
+        MailServer server =
+                new MailServer(0, "a.test", 587, MailServer.Security.STARTTLS, Optional.of("us"), "us@custodia.test");
+        try (PostRig rig = new PostRig(FORCED).both()) {
+            rig.desk.keep(server, 1, Optional.of("secret"), IV);
+            rig.secrets.unreadable.addAll(List.of(Keys.password(server), Keys.of("phones")));
+            rig.desk.keep(server, 2, Optional.of("again"), IV);
+            rig.desk.keep(PostRig.web("phones"), 1, Optional.of("k".repeat(32)), IV);
+            assertThat(rig.secrets.get(Keys.password(server))).contains("again");
+            assertThat(rig.secrets.get(Keys.of("phones"))).contains("k".repeat(32));
+        }
+    }
+
+    @Test
     void a_finished_alarm_is_told_as_it_stands() {
         try (PostRig rig = new PostRig(FORCED).both()) {
             rig.fates.put("duty@custodia.test", m -> Optional.of(no(Why.NOBODY_TAKES_ANY)));
