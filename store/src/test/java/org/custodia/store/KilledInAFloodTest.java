@@ -164,7 +164,7 @@ class KilledInAFloodTest {
         private Victim() {}
 
         public static void main(String[] args) {
-            // Some hundred events wait to be told at any time, and not thousands at the end.
+            // About a hundred messages are pending at any time, not thousands at the end.
             Semaphore ahead = new Semaphore(100);
             Watch watch = new Watch(Path.of(args[0]), m -> {
                 System.out.println(line(m));

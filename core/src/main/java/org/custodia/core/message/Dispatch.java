@@ -198,7 +198,7 @@ public final class Dispatch implements AutoCloseable {
                 fresh.addAll(slips);
             }
         } catch (EventLogException e) {
-            // Whom to tell cannot be looked up now; the event is read from the log again.
+            // The recipients cannot be read at the moment; the event is read from the log again.
             behind = true;
         }
     }
@@ -206,7 +206,7 @@ public final class Dispatch implements AutoCloseable {
     /**
      * A fact that cannot be read costs itself, and not those after it.
      *
-     * @throws EventLogException if it cannot be looked up whom to tell
+     * @throws EventLogException if the recipients cannot be read
      */
     private List<Outbox.Slip> slipsOrNone(Event fact) {
         try {

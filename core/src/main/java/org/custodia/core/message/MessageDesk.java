@@ -168,9 +168,9 @@ public final class MessageDesk {
     }
 
     /**
-     * Keeps a secret and what it is for, or, where one cannot be kept, neither.
+     * Stores a secret and the record that uses it, or neither.
      *
-     * @param current whether nobody has changed it meanwhile; otherwise the edit is refused and the secret stays as it is
+     * @param current whether the record is unchanged since it was read; if not, the edit is refused and the secret not replaced
      */
     private void both(String name, Optional<String> secret, boolean current, Runnable edit) {
         Optional<String> put = secret.filter(s -> current);
@@ -304,13 +304,13 @@ public final class MessageDesk {
         try {
             secrets.names().stream().filter(which).forEach(secrets::remove);
         } catch (SecretsException e) {
-            // The change itself was kept.
+            // The change itself is stored.
         }
     }
 
     /**
-     * The password that goes on being used: the one that was entered for this very server, or for the same one with a
-     * certificate that is no longer confirmed, so that an authority has to vouch for it now.
+     * The password to go on with: the one entered for exactly this server. If only the confirmed certificate was removed, an
+     * authority must vouch for the server again, and the password stays valid.
      */
     private Optional<String> carried(MailServer server) {
         Optional<String> own = secrets.get(Keys.password(server));

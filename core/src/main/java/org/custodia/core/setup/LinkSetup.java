@@ -106,7 +106,7 @@ public record LinkSetup(
         return address.equals(other.address) && certificate.equals(other.certificate);
     }
 
-    /** The name under which its token is kept, which is another one for each destination. */
+    /** The name under which its token is stored; it differs for each destination. */
     String secretName() {
         return Secrets.nameFor("link/" + id, address.toString(), certificate.orElse(""));
     }

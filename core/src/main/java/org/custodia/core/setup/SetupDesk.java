@@ -70,7 +70,7 @@ public final class SetupDesk {
         forgetOthers();
         for (LinkSetup link : ofFile) {
             String token = tokens.get(link.id());
-            // Where somebody has changed the destination since, the token of the file does not go there.
+            // If an operator has changed the destination, the token of the file is not used for it.
             boolean meant = Optional.ofNullable(now.get(link.id()))
                     .filter(link::sameDestination)
                     .isPresent();

@@ -612,7 +612,7 @@ class DispatchTest {
             rig.desk.keep(server, 3, Optional.empty(), IV);
             assertThat(rig.secrets.get(Keys.password(server))).contains("secret");
             assertThat(rig.secrets.names()).doesNotContain(Keys.password(pinned));
-            // A change is kept though nothing can be forgotten; the password that is left goes nowhere.
+            // A change is stored even if an old secret cannot be removed.
             rig.secrets.secretsFail = true;
             rig.desk.takeOff("phones", 1, IV);
             assertThat(rig.desk.receivers(IV)).hasSize(1);

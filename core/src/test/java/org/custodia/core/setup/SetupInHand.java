@@ -171,7 +171,7 @@ public final class SetupInHand implements LinkBook, PairBook, Secrets, Connectio
         kept.put(link.secretName(), token);
     }
 
-    /** The token that is kept for a connection's destination. */
+    /** The token stored for a connection's destination. */
     public Optional<String> token(LinkSetup link) {
         return Optional.ofNullable(kept.get(link.secretName()));
     }
