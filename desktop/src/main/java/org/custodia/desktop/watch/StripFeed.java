@@ -55,6 +55,8 @@ final class StripFeed implements AutoCloseable {
     private boolean flooded;
 
     private Instant readAt = Instant.EPOCH;
+    /** Those that can be seen; empty before that is said for the first time, when all can. */
+    private Optional<Set<StripModel>> visible = Optional.empty();
     /** Nobody looks at the strips, whatever is in view once somebody does. */
     private volatile boolean unseen;
 
@@ -137,8 +139,10 @@ final class StripFeed implements AutoCloseable {
         read();
     }
 
-    /** Reads strips that were not there before. */
+    /** Reads strips that were not there before, if they can be seen. */
     void read(Collection<StripModel> some) {
+        // Those that come below the others change nothing of what can be seen, so that nothing is said of them.
+        visible.ifPresent(now -> some.forEach(s -> s.inView(now.contains(s))));
         some.forEach(StripModel::outdate);
         if (!some.isEmpty()) {
             readSoon.run();
@@ -147,6 +151,7 @@ final class StripFeed implements AutoCloseable {
 
     /** Says which strips can be seen; the others are not kept up to date. */
     void inView(Set<StripModel> now) {
+        visible = Optional.of(now);
         strips.forEach(s -> s.inView(now.contains(s)));
         if (!unseen) {
             lookThrough();

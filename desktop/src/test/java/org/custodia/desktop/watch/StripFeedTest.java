@@ -9,6 +9,7 @@ import static org.custodia.desktop.desk.DeskInHand.onFx;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;
 import java.util.Set;
@@ -34,6 +35,7 @@ class StripFeedTest {
     private DeskInHand hand;
     private StripModel vault;
     private StripModel store;
+    private final List<StripModel> strips = new ArrayList<>();
     private StripFeed feed;
     private long sequence;
 
@@ -42,7 +44,8 @@ class StripFeedTest {
         hand = new DeskInHand(directory);
         vault = strip(VAULT);
         store = strip(STORE);
-        feed = onFx(() -> new StripFeed(hand.desk, List.of(vault, store), () -> SPAN));
+        strips.addAll(List.of(vault, store));
+        feed = onFx(() -> new StripFeed(hand.desk, strips, () -> SPAN));
     }
 
     @AfterEach
@@ -93,6 +96,25 @@ class StripFeedTest {
         inView(store);
         until(() -> items(store) == 1);
         assertThat(vault.events()).isEmpty();
+    }
+
+    @Test
+    void a_strip_that_is_added_below_what_is_seen_is_not_read() {
+        strips.remove(store);
+        inView(vault);
+        onFx(feed::readAll);
+        until(vault::isRead);
+        happens(STORE, NOW.minusSeconds(20));
+
+        strips.add(store);
+        onFx(() -> feed.read(List.of(store)));
+        onFx(feed::readAll);
+        until(vault::isRead);
+        assertThat(store.isInView()).isFalse();
+        assertThat(store.isRead()).isFalse();
+
+        inView(vault, store);
+        until(() -> items(store) == 1);
     }
 
     @Test
