@@ -10,7 +10,7 @@ import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 import java.util.concurrent.atomic.AtomicInteger;
-import org.awaitility.Awaitility;
+import org.custodia.core.Patience;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.saying.Saying;
 import org.junit.jupiter.api.AfterEach;
@@ -44,10 +44,7 @@ class WorkTest {
     }
 
     private void until(String last) {
-        Awaitility.await()
-                .dontCatchUncaughtExceptions()
-                .atMost(java.time.Duration.ofSeconds(60))
-                .until(() -> told.contains(last));
+        Patience.await().until(() -> told.contains(last));
     }
 
     @Test
@@ -180,9 +177,6 @@ class WorkTest {
         end.get(60, TimeUnit.SECONDS);
         assertThat(ran).hasValue(1);
         task.run();
-        Awaitility.await()
-                .dontCatchUncaughtExceptions()
-                .atMost(java.time.Duration.ofSeconds(60))
-                .until(() -> ran.get() == 2);
+        Patience.await().until(() -> ran.get() == 2);
     }
 }

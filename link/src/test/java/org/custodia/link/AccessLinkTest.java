@@ -21,6 +21,7 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.concurrent.locks.LockSupport;
+import org.custodia.core.Patience;
 import org.custodia.core.access.AccessLevel;
 import org.custodia.core.access.CardFormat;
 import org.custodia.core.access.Credential;
@@ -125,7 +126,7 @@ class AccessLinkTest {
                         taken,
                         reports -> reports,
                         Clock.systemUTC(),
-                        Patience.QUICK,
+                        TestPace.QUICK,
                         s -> {}));
     }
 

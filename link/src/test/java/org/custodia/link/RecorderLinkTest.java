@@ -17,6 +17,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CopyOnWriteArrayList;
+import org.custodia.core.Patience;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKind;
@@ -82,7 +83,7 @@ class RecorderLinkTest {
                         inventory,
                         reports -> reports,
                         Clock.systemUTC(),
-                        Patience.QUICK,
+                        TestPace.QUICK,
                         s -> {}));
     }
 
@@ -251,7 +252,7 @@ class RecorderLinkTest {
                         inventory,
                         reports -> reports,
                         Clock.systemUTC(),
-                        Patience.QUICK,
+                        TestPace.QUICK,
                         s -> {}));
     }
 

@@ -16,6 +16,7 @@ import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
+import org.custodia.core.Patience;
 import org.custodia.wire.ClockMessage;
 import org.custodia.wire.Wire;
 import org.junit.jupiter.api.AfterEach;

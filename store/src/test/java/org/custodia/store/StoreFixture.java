@@ -12,8 +12,8 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CopyOnWriteArrayList;
-import org.awaitility.Awaitility;
 import org.awaitility.core.ConditionFactory;
+import org.custodia.core.Patience;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake;
 import org.custodia.core.event.EventKey;
@@ -117,10 +117,7 @@ final class StoreFixture implements AutoCloseable {
 
     /** Waits for what is to come; what fails in a thread of another test meanwhile is not meant. */
     static ConditionFactory await() {
-        return Awaitility.await()
-                .dontCatchUncaughtExceptions()
-                .atMost(Duration.ofSeconds(60))
-                .pollInterval(Duration.ofMillis(5));
+        return Patience.await();
     }
 
     static Event event(long sequence) {

@@ -18,6 +18,7 @@ import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.concurrent.locks.ReentrantLock;
 import java.util.function.Consumer;
 import java.util.function.Supplier;
+import org.custodia.core.Patience;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.link.RecorderLink;
 import org.custodia.core.saying.Saying;
@@ -155,6 +156,16 @@ class FootageBufferTest {
         });
     }
 
+    /** What the recorder has says whether to ask again; two seconds after it happened it has no pictures. */
+    private void refusedFirst(Footage footage) throws IOException {
+        when(recorder.footage(CAMERA)).thenReturn(Optional.of(footage));
+        when(recorder.playback(any(), any(), any())).thenThrow(new NoPictureException(Saying.of("picture.none")));
+        when(clock.instant()).thenReturn(T.plusSeconds(2));
+        buffer(false);
+        fetch(T, T.plusSeconds(10));
+        refused(1);
+    }
+
     private void refused(int times) {
         Patience.await()
                 .until(() -> Mockito.mockingDetails(recorder).getInvocations().stream()
@@ -166,13 +177,7 @@ class FootageBufferTest {
 
     @Test
     void what_is_still_being_written_is_asked_for_once_it_should_be_there_and_a_little_longer() throws IOException {
-        Footage footage = new Footage(T.minusSeconds(9_000), Duration.ofSeconds(30), Optional.empty());
-        when(recorder.footage(CAMERA)).thenReturn(Optional.of(footage));
-        when(recorder.playback(any(), any(), any())).thenThrow(new NoPictureException(Saying.of("picture.none")));
-        when(clock.instant()).thenReturn(T.plusSeconds(2));
-        buffer(false);
-        fetch(T, T.plusSeconds(10));
-        refused(1);
+        refusedFirst(new Footage(T.minusSeconds(9_000), Duration.ofSeconds(30), Optional.empty()));
         when(clock.instant()).thenReturn(T.plusSeconds(29));
         asksAgain();
         refused(1);
@@ -196,13 +201,7 @@ class FootageBufferTest {
 
     @Test
     void what_the_recorder_will_never_have_is_not_asked_for_again() throws IOException {
-        Footage footage = new Footage(T.plusSeconds(1), Duration.ofSeconds(30), Optional.empty());
-        when(recorder.footage(CAMERA)).thenReturn(Optional.of(footage));
-        when(recorder.playback(any(), any(), any())).thenThrow(new NoPictureException(Saying.of("picture.none")));
-        when(clock.instant()).thenReturn(T.plusSeconds(2));
-        buffer(false);
-        fetch(T, T.plusSeconds(10));
-        refused(1);
+        refusedFirst(new Footage(T.plusSeconds(1), Duration.ofSeconds(30), Optional.empty()));
         when(clock.instant()).thenReturn(T.plusSeconds(60));
         asksAgain();
         refused(1);
@@ -239,9 +238,7 @@ class FootageBufferTest {
         buffer(false);
         fetch(T, T.plusSeconds(10));
         // That somebody stumbled is told, and expected here.
-        Patience.await()
-                .dontCatchUncaughtExceptions()
-                .until(() -> locked(() -> buffer.failure().isPresent()));
+        Patience.await().until(() -> locked(() -> buffer.failure().isPresent()));
         assertThat(locked(buffer::failure)).contains(Saying.of("picture.not-played"));
         assertThat(locked(buffer::complete)).isTrue();
     }

@@ -13,6 +13,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.atomic.AtomicInteger;
+import org.custodia.core.Patience;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.site.CameraId;
 import org.junit.jupiter.api.AfterEach;

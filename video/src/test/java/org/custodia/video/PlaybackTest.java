@@ -12,6 +12,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
+import org.custodia.core.Patience;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.saying.Saying;
 import org.custodia.video.Playback.Mode;

@@ -16,6 +16,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.atomic.AtomicInteger;
+import org.custodia.core.Patience;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.link.LinkStatus;
 import org.custodia.core.link.RecorderLink;

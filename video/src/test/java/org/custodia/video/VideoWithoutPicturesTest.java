@@ -17,6 +17,7 @@ import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.atomic.AtomicInteger;
 import javax.imageio.ImageIO;
+import org.custodia.core.Patience;
 import org.custodia.core.footage.ClockBook;
 import org.custodia.core.footage.Footage;
 import org.custodia.core.link.LinkStatus;

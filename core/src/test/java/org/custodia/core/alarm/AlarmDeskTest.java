@@ -3,7 +3,7 @@ package org.custodia.core.alarm;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatCode;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
-import static org.awaitility.Awaitility.await;
+import static org.custodia.core.Patience.await;
 import static org.custodia.core.alarm.Happening.GATE;
 import static org.custodia.core.alarm.Happening.TIDEWATER;
 import static org.custodia.core.alarm.Happening.VAULT;
@@ -84,7 +84,7 @@ class AlarmDeskTest {
     }
 
     private static ConditionFactory soon() {
-        return await().atMost(Duration.ofSeconds(60));
+        return await();
     }
 
     private List<Alarm> open_() {
@@ -101,7 +101,7 @@ class AlarmDeskTest {
     }
 
     private Rule counting() {
-        return own(
+        return Happening.rule(
                 "often",
                 new Rule.Often(
                         Set.of(Kinds.REFUSED),
@@ -112,25 +112,11 @@ class AlarmDeskTest {
                         Rule.Per.PLACE));
     }
 
-    private static Rule own(String id, Rule.When when) {
-        return new Rule(
-                id,
-                1,
-                id,
-                true,
-                when,
-                Rule.Where.ANYWHERE,
-                Rule.Who.ANYBODY,
-                Hours.ALWAYS,
-                Priority.CAUTION,
-                Rule.Then.CALLS);
-    }
-
     /** An alarm has called by then, so it stays for an operator to see, and says that it was not so. */
     @Test
     void what_is_stored_later_contradicts_an_alarm_that_was_found_by_counting_or_by_silence() {
-        Rule nobody =
-                own("nobody", new Rule.Unfollowed(Set.of(Kinds.GRANTED), Set.of(Kinds.OPENED), Duration.ofSeconds(20)));
+        Rule nobody = Happening.rule(
+                "nobody", new Rule.Unfollowed(Set.of(Kinds.GRANTED), Set.of(Kinds.OPENED), Duration.ofSeconds(20)));
         desk.watch(List.of(RuleTimeline.always(counting()), RuleTimeline.always(nobody)));
         for (int i = 0; i < 3; i++) {
             log.store(make.event(Kinds.REFUSED, VAULT, 110 + i).build());

@@ -1,7 +1,7 @@
 package org.custodia.core.alarm;
 
 import static org.assertj.core.api.Assertions.assertThat;
-import static org.awaitility.Awaitility.await;
+import static org.custodia.core.Patience.await;
 import static org.custodia.core.alarm.Happening.GATE;
 import static org.custodia.core.alarm.Happening.VAULT;
 import static org.custodia.core.alarm.Happening.at;
@@ -109,7 +109,7 @@ class AlarmsDependOnlyOnWhatHappenedTest {
             // Everything that was to follow has had its time.
             now.set(at(100_000));
             AlarmDesk last = desk;
-            await().atMost(Duration.ofSeconds(30)).until(() -> settled(last, log));
+            await().until(() -> settled(last, log));
             Map<String, String> all = new TreeMap<>();
             for (Alarm a : desk.open(IV)) {
                 all.put(

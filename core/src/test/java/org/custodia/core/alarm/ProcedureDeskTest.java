@@ -7,15 +7,14 @@ import static org.custodia.core.alarm.Happening.VAULT;
 import static org.custodia.core.alarm.Happening.at;
 
 import java.time.Clock;
-import java.time.Duration;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
 import java.util.Random;
 import java.util.Set;
-import org.awaitility.Awaitility;
 import org.awaitility.core.ConditionFactory;
+import org.custodia.core.Patience;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
 import org.custodia.core.event.EventLogException;
@@ -60,7 +59,7 @@ class ProcedureDeskTest {
     }
 
     private static ConditionFactory soon() {
-        return Awaitility.await().atMost(Duration.ofSeconds(60));
+        return Patience.await();
     }
 
     private static Procedure procedure(String id, Procedure.Of of) {

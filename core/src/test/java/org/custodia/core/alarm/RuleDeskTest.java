@@ -19,8 +19,8 @@ import java.util.Set;
 import java.util.concurrent.CancellationException;
 import java.util.concurrent.CopyOnWriteArrayList;
 import org.assertj.core.api.ThrowableAssert.ThrowingCallable;
-import org.awaitility.Awaitility;
 import org.awaitility.core.ConditionFactory;
+import org.custodia.core.Patience;
 import org.custodia.core.door.DoorCommand;
 import org.custodia.core.event.Cancellation;
 import org.custodia.core.event.Event;
@@ -76,7 +76,7 @@ class RuleDeskTest {
     }
 
     private static ConditionFactory soon() {
-        return Awaitility.await().atMost(Duration.ofSeconds(60));
+        return Patience.await();
     }
 
     private static Rule own(String id, Rule.When when, Rule.Then then) {

@@ -1,7 +1,7 @@
 package org.custodia.core.door;
 
 import static org.assertj.core.api.Assertions.assertThat;
-import static org.awaitility.Awaitility.await;
+import static org.custodia.core.Patience.await;
 
 import java.time.Clock;
 import java.time.Duration;
@@ -46,9 +46,9 @@ class CheckpointKeeperTest {
     void what_is_there_gets_checkpoints_and_so_does_what_comes() {
         days(0, 200);
         try (CheckpointKeeper keeper = keeper()) {
-            await().atMost(Duration.ofSeconds(60)).until(() -> kept() == 29);
+            await().until(() -> kept() == 29);
             days(200, 230);
-            await().atMost(Duration.ofSeconds(60)).until(() -> kept() == 34);
+            await().until(() -> kept() == 34);
             assertThat(keeper).isNotNull();
         }
         DoorTimeline whole = new DoorTimeline(DoorEvents.door());
@@ -69,7 +69,7 @@ class CheckpointKeeperTest {
             assertThat(checkpoints.asked).isEmpty();
             // Eighteen events by now: what was there before counts as well.
             days(6, 7);
-            await().atMost(Duration.ofSeconds(60)).until(() -> kept() == 1);
+            await().until(() -> kept() == 1);
         }
     }
 
@@ -77,11 +77,11 @@ class CheckpointKeeperTest {
     void what_a_late_event_takes_the_ground_from_is_made_again() {
         days(0, 200);
         try (CheckpointKeeper keeper = keeper()) {
-            await().atMost(Duration.ofSeconds(60)).until(() -> kept() == 29);
+            await().until(() -> kept() == 29);
             log.store(make.event(7_050, Kinds.MODE, "mode", "unlocked", "by", "timetable"));
             assertThat(checkpoints.thrownAway).isPositive();
             days(200, 230);
-            await().atMost(Duration.ofSeconds(60)).until(() -> kept() == 34);
+            await().until(() -> kept() == 34);
             assertThat(keeper).isNotNull();
         }
         assertThat(new DoorHistory(log, checkpoints, 10)

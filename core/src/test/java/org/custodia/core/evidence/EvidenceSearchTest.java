@@ -1,7 +1,7 @@
 package org.custodia.core.evidence;
 
 import static org.assertj.core.api.Assertions.assertThat;
-import static org.awaitility.Awaitility.await;
+import static org.custodia.core.Patience.await;
 
 import java.io.IOException;
 import java.time.Clock;
@@ -52,8 +52,7 @@ class EvidenceSearchTest {
 
     private static Result found(EvidenceSearch search, DoorId door) {
         search.look(Set.of(door));
-        await().dontCatchUncaughtExceptions().atMost(Duration.ofSeconds(60)).until(() -> !search.progress()
-                .running());
+        await().until(() -> !search.progress().running());
         return search.of(door).orElseThrow();
     }
 
@@ -84,8 +83,7 @@ class EvidenceSearchTest {
             place.opensAtRandom(20, 20_000);
             try (EvidenceSearch search = search(place, place)) {
                 search.look(doors);
-                await().atMost(Duration.ofSeconds(60))
-                        .until(() -> !search.progress().running());
+                await().until(() -> !search.progress().running());
                 for (DoorId door : doors) {
                     List<Candidate> cameras = search.of(door).orElseThrow().cameras();
                     all++;
@@ -207,9 +205,7 @@ class EvidenceSearchTest {
         try (EvidenceSearch search = search(place, place)) {
             for (int round = 0; round < 2; round++) {
                 search.look(doors);
-                await().dontCatchUncaughtExceptions()
-                        .atMost(Duration.ofSeconds(60))
-                        .until(() -> !search.progress().running());
+                await().until(() -> !search.progress().running());
                 Candidate first =
                         search.of(doors.get(0)).orElseThrow().cameras().get(0);
                 assertThat(first.camera()).isEqualTo(camera);
@@ -302,8 +298,7 @@ class EvidenceSearchTest {
         place.opensAtRandom(14, 30_000);
         try (EvidenceSearch search = search(place, place)) {
             search.look(place.sites().doors().stream().map(d -> d.id()).toList());
-            await().atMost(Duration.ofSeconds(60))
-                    .until(() -> !search.progress().running());
+            await().until(() -> !search.progress().running());
             assertThat(search.progress().stills()).isLessThan(3 * 12 * 20 * 20 / 8);
         }
     }
@@ -336,13 +331,12 @@ class EvidenceSearchTest {
             three.await();
             search.pause();
             goOn.countDown();
-            await().atMost(Duration.ofSeconds(20)).until(() -> search.progress().paused());
+            await().until(() -> search.progress().paused());
             int before = asked.get();
             assertThat(search.progress().running()).isTrue();
             assertThat(search.progress().ofDoors()).isEqualTo(2);
             search.stop();
-            await().atMost(Duration.ofSeconds(20))
-                    .until(() -> !search.progress().running());
+            await().until(() -> !search.progress().running());
             assertThat(asked.get()).isLessThanOrEqualTo(before + 1);
             assertThat(search.of(one).orElseThrow().outcome()).isEqualTo(Outcome.STOPPED);
             assertThat(search.of(two).orElseThrow().outcome()).isEqualTo(Outcome.STOPPED);
@@ -383,7 +377,7 @@ class EvidenceSearchTest {
     private static EvidenceSearch.Check checked(EvidenceSearch search, DoorId door, CameraId camera) {
         search.check(List.of(
                 new Pairing(door, camera, Side.ENTRY, Pairing.View.OUTSIDE, Duration.ZERO, Crop.WHOLE, Duration.ZERO)));
-        await().atMost(Duration.ofSeconds(60)).until(() -> !search.progress().running());
+        await().until(() -> !search.progress().running());
         return search.checked(door, camera).orElseThrow();
     }
 
@@ -500,8 +494,7 @@ class EvidenceSearchTest {
         place.opensAtRandom(20, 20_000);
         try (EvidenceSearch search = search(place, place)) {
             search.look(doors);
-            await().atMost(Duration.ofSeconds(60))
-                    .until(() -> !search.progress().running());
+            await().until(() -> !search.progress().running());
             long right = doors.stream()
                     .filter(d -> search.of(d).orElseThrow().cameras().stream()
                             .findFirst()

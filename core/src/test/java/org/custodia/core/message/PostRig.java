@@ -16,8 +16,8 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.Function;
-import org.awaitility.Awaitility;
 import org.awaitility.core.ConditionFactory;
+import org.custodia.core.Patience;
 import org.custodia.core.access.OnFile;
 import org.custodia.core.access.PersonRegister;
 import org.custodia.core.alarm.AlarmDesk;
@@ -242,7 +242,7 @@ final class PostRig implements AutoCloseable {
     }
 
     static ConditionFactory soon() {
-        return Awaitility.await().atMost(Duration.ofSeconds(60)).pollInterval(Duration.ofMillis(10));
+        return Patience.await();
     }
 
     @Override

@@ -2,7 +2,7 @@ package org.custodia.core.setup;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
-import static org.awaitility.Awaitility.await;
+import static org.custodia.core.Patience.await;
 
 import java.io.IOException;
 import java.time.Clock;
@@ -362,7 +362,7 @@ class PairDeskTest {
     void of_a_door_without_contact_it_is_said_that_nothing_can_be_found() {
         assertThat(desk.found(VAULT, ODO)).isEmpty();
         desk.look(List.of(VAULT), ODO);
-        await().atMost(Duration.ofSeconds(30)).until(() -> !desk.looking(ODO).running());
+        await().until(() -> !desk.looking(ODO).running());
         assertThat(desk.found(VAULT, ODO).orElseThrow().outcome()).isEqualTo(EvidenceSearch.Outcome.NO_CONTACT);
     }
 }

@@ -1,14 +1,13 @@
 package org.custodia.desktop.alarm;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.custodia.core.Patience.await;
 import static org.custodia.desktop.desk.DeskInHand.onFx;
 
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
-import org.awaitility.Awaitility;
-import org.awaitility.core.ConditionFactory;
 import org.custodia.core.alarm.Alarm;
 import org.custodia.core.alarm.Rule;
 import org.custodia.core.event.Event;
@@ -42,10 +41,6 @@ class AlarmCallsTest {
         hand.close();
     }
 
-    private static ConditionFactory soon() {
-        return Awaitility.await().atMost(Duration.ofSeconds(60));
-    }
-
     private void happens(EventKind kind, DoorId door) {
         hand.log.store(Event.of(
                         new EventKey(DeskInHand.SYSTEM, 1, 100 + ++number),
@@ -56,7 +51,7 @@ class AlarmCallsTest {
     }
 
     private List<Alarm> unseen(int count) {
-        soon().until(() -> onFx(() -> hand.desk.alarms().unseen().size() == count));
+        await().until(() -> onFx(() -> hand.desk.alarms().unseen().size() == count));
         return onFx(() -> hand.desk.alarms().unseen());
     }
 
@@ -82,7 +77,7 @@ class AlarmCallsTest {
                 .satisfies(a -> assertThat(a.origin().rule()).isEqualTo("held"));
         // Nobody came: it goes on to others, and comes back here as well.
         hand.pass(Duration.ofMinutes(3));
-        soon().until(() -> onFx(() -> hand.desk.alarms().unseen()).stream()
+        await().until(() -> onFx(() -> hand.desk.alarms().unseen()).stream()
                 .anyMatch(a -> a.call().steps() > 0));
         assertThat(show(onFx(() -> hand.desk.alarms().unseen()), 4).cards()).hasSize(2);
     }

@@ -6,9 +6,8 @@ import static org.custodia.desktop.desk.DeskInHand.event;
 import static org.custodia.desktop.desk.DeskInHand.onFx;
 
 import java.nio.file.Path;
-import java.time.Duration;
 import java.util.List;
-import org.awaitility.Awaitility;
+import org.custodia.core.Patience;
 import org.custodia.core.alarm.Alarm;
 import org.custodia.core.alarm.Outcome;
 import org.custodia.core.alarm.Rule;
@@ -52,9 +51,7 @@ class AlarmWordsTest {
     @Test
     void how_it_stands_is_said_in_each_state() {
         hand.log.store(event(500, Kinds.HELD, VAULT, hand.now().plusSeconds(1)));
-        Awaitility.await()
-                .atMost(Duration.ofSeconds(60))
-                .until(() -> onFx(() -> hand.desk.alarms().open().get().size() == 1));
+        Patience.await().until(() -> onFx(() -> hand.desk.alarms().open().get().size() == 1));
         AlarmWords words = new AlarmWords(hand.desk);
         assertThat(words.standing(alarm(), hand.now())).isEqualTo("new · still so");
         hand.alarms
@@ -70,8 +67,7 @@ class AlarmWordsTest {
         hand.alarms.take(alarm().id(), hand.desk.services().actor()).join();
         says(words, "yours · ended");
         hand.log.store(event(502, Kinds.HELD, VAULT, hand.now().plusSeconds(3)));
-        Awaitility.await().atMost(Duration.ofSeconds(60)).until(() -> words.what(alarm())
-                .equals("Held open × 2"));
+        Patience.await().until(() -> words.what(alarm()).equals("Held open × 2"));
         hand.alarms
                 .shelve(
                         alarm().id(),
@@ -79,15 +75,13 @@ class AlarmWordsTest {
                         "damper",
                         hand.desk.services().actor())
                 .join();
-        Awaitility.await().atMost(Duration.ofSeconds(60)).until(() -> words.standing(alarm(), hand.now())
-                .startsWith("shelved until"));
+        Patience.await().until(() -> words.standing(alarm(), hand.now()).startsWith("shelved until"));
         assertThat(words.standing(alarm(), hand.now())).contains("damper");
         assertThat(hand.desk.alarms().unseen()).isEmpty();
     }
 
     private void says(AlarmWords words, String standing) {
-        Awaitility.await().atMost(Duration.ofSeconds(60)).until(() -> words.standing(alarm(), hand.now())
-                .equals(standing));
+        Patience.await().until(() -> words.standing(alarm(), hand.now()).equals(standing));
     }
 
     private Alarm alarm() {

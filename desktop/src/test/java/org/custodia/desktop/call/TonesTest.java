@@ -7,10 +7,9 @@ import static org.junit.jupiter.api.Assumptions.assumeTrue;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.Duration;
 import java.util.List;
 import java.util.Map;
-import org.awaitility.Awaitility;
+import org.custodia.core.Patience;
 import org.custodia.core.event.Priority;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -63,7 +62,7 @@ class TonesTest {
         assumeTrue(command.toFile().setExecutable(true));
         assumeTrue(System.getProperty("os.name").contains("Linux"));
         new CommandHerald(Map.of("DISPLAY", ":0", "PATH", "/nowhere:" + directory)).tell("--Forced; rm", "$(Vault)");
-        Awaitility.await().atMost(Duration.ofSeconds(60)).until(() -> Files.exists(told));
+        Patience.await().until(() -> Files.exists(told));
         assertThat(Files.readAllLines(told)).endsWith("--", "--Forced; rm", "$(Vault)");
     }
 }

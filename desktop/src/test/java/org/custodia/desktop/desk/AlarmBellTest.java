@@ -2,13 +2,12 @@ package org.custodia.desktop.desk;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.custodia.core.Patience.await;
 import static org.custodia.desktop.desk.DeskInHand.onFx;
 
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
-import org.awaitility.Awaitility;
-import org.awaitility.core.ConditionFactory;
 import org.custodia.core.alarm.Rule;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKey;
@@ -37,10 +36,6 @@ class AlarmBellTest {
         hand.close();
     }
 
-    private static ConditionFactory soon() {
-        return Awaitility.await().atMost(Duration.ofSeconds(60));
-    }
-
     private void happens(EventKind kind) {
         hand.log.store(Event.of(
                         new EventKey(DeskInHand.SYSTEM, 1, 100 + ++number),
@@ -51,7 +46,7 @@ class AlarmBellTest {
     }
 
     private void open_(int count) {
-        soon().until(() -> {
+        await().until(() -> {
             onFx(() -> hand.desk.alarms().refresh());
             return onFx(() -> hand.desk.alarms().open().get().size() == count);
         });
@@ -63,7 +58,7 @@ class AlarmBellTest {
     }
 
     private void heard(int times) {
-        soon().until(() -> hand.reached.size() == times);
+        await().until(() -> hand.reached.size() == times);
     }
 
     @Test
@@ -103,7 +98,7 @@ class AlarmBellTest {
                                 .map(a -> a.seen())
                                 .toList(),
                         why -> {}));
-        soon().until(() -> onFx(() -> hand.desk.alarms().unseen().isEmpty()));
+        await().until(() -> onFx(() -> hand.desk.alarms().unseen().isEmpty()));
         tick(100);
         assertThat(hand.reached).hasSize(3);
     }
@@ -149,17 +144,17 @@ class AlarmBellTest {
         happens(Kinds.DURESS);
         open_(1);
         tick(1);
-        soon().until(() -> hand.desk.bell().silent());
+        await().until(() -> hand.desk.bell().silent());
         tick(20);
         tick(20);
         // It is a sign, and no card that covers what can be pressed.
         assertThat(onFx(() -> hand.desk.notices().shown())).isEmpty();
         hand.mute = false;
-        soon().until(() -> {
+        await().until(() -> {
             tick(20);
             return !hand.reached.isEmpty();
         });
-        soon().until(() -> !hand.desk.bell().silent());
+        await().until(() -> !hand.desk.bell().silent());
         // The loudness that was chosen is remembered, and one that is none makes no sound.
         onFx(() -> hand.desk.bell().volume(0));
         assertThat(onFx(() -> hand.desk.bell().volume())).isZero();

@@ -18,6 +18,7 @@ import java.util.concurrent.Callable;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.TimeoutException;
+import org.custodia.core.Patience;
 import org.custodia.core.access.OnFile;
 import org.custodia.core.access.PersonRegister;
 import org.custodia.core.access.Verdicts;
@@ -256,6 +257,11 @@ public final class DeskInHand implements AutoCloseable {
         T result = WaitForAsyncUtils.waitForAsyncFx(60_000, task);
         WaitForAsyncUtils.waitForFxEvents();
         return result;
+    }
+
+    /** Waits until something is so on the JavaFX thread. */
+    public static void until(Callable<Boolean> so) {
+        Patience.await().until(() -> onFx(so));
     }
 
     public static void onFx(Runnable task) {

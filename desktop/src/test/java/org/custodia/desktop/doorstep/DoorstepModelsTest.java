@@ -5,6 +5,7 @@ import static org.custodia.desktop.desk.DeskInHand.NOW;
 import static org.custodia.desktop.desk.DeskInHand.STORE;
 import static org.custodia.desktop.desk.DeskInHand.VAULT;
 import static org.custodia.desktop.desk.DeskInHand.onFx;
+import static org.custodia.desktop.desk.DeskInHand.until;
 import static org.mockito.ArgumentMatchers.any;
 import static org.mockito.ArgumentMatchers.anyInt;
 import static org.mockito.Mockito.never;
@@ -17,9 +18,7 @@ import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.concurrent.Callable;
 import java.util.concurrent.CompletableFuture;
-import org.awaitility.Awaitility;
 import org.custodia.core.access.Person;
 import org.custodia.core.command.CommandProgress;
 import org.custodia.core.command.CommandProgress.Stage;
@@ -77,10 +76,6 @@ class DoorstepModelsTest {
 
     private static Picture picture(int width) {
         return new Picture(width, 2, new int[width * 2], NOW);
-    }
-
-    private static void until(Callable<Boolean> so) {
-        Awaitility.await().atMost(Duration.ofSeconds(60)).until(() -> onFx(so));
     }
 
     private int width(FaceModel face) {

@@ -5,14 +5,13 @@ import static org.custodia.desktop.desk.DeskInHand.NOW;
 import static org.custodia.desktop.desk.DeskInHand.STORE;
 import static org.custodia.desktop.desk.DeskInHand.VAULT;
 import static org.custodia.desktop.desk.DeskInHand.onFx;
+import static org.custodia.desktop.desk.DeskInHand.until;
 
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.concurrent.Callable;
-import org.awaitility.Awaitility;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventIntake.Batch;
 import org.custodia.core.event.EventQuery;
@@ -53,10 +52,6 @@ class EventFeedTest {
                 e -> !onlyVault || e.door().filter(VAULT::equals).isPresent()));
         onFx(feed::reload);
         until(() -> feed.state().get() instanceof EventFeed.State.Read);
-    }
-
-    private static void until(Callable<Boolean> so) {
-        Awaitility.await().atMost(Duration.ofSeconds(60)).until(() -> onFx(so));
     }
 
     private long happens(DoorId door, Instant at) {

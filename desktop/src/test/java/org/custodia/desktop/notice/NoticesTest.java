@@ -2,17 +2,15 @@ package org.custodia.desktop.notice;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.custodia.desktop.desk.DeskInHand.onFx;
+import static org.custodia.desktop.desk.DeskInHand.until;
 
-import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.concurrent.Callable;
 import java.util.concurrent.CancellationException;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeoutException;
 import java.util.concurrent.atomic.AtomicReference;
-import org.awaitility.Awaitility;
 import org.custodia.core.event.EventLogException;
 import org.custodia.core.saying.Saying;
 import org.custodia.desktop.Work;
@@ -37,10 +35,6 @@ class NoticesTest {
     void close() {
         go.countDown();
         work.close();
-    }
-
-    private static void until(Callable<Boolean> so) {
-        Awaitility.await().atMost(Duration.ofSeconds(60)).until(() -> onFx(so));
     }
 
     private List<String> said() {

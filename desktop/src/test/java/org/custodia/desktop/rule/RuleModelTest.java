@@ -1,6 +1,7 @@
 package org.custodia.desktop.rule;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.custodia.core.Patience.await;
 
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
@@ -11,8 +12,6 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.atomic.AtomicReference;
-import org.awaitility.Awaitility;
-import org.awaitility.core.ConditionFactory;
 import org.custodia.core.alarm.Hours;
 import org.custodia.core.alarm.Rule;
 import org.custodia.core.alarm.RuleDesk;
@@ -45,17 +44,13 @@ class RuleModelTest {
         hand = new DeskInHand(directory, Rule.shipped());
         model = DeskInHand.onFx(() -> new RuleModel(hand.desk));
         DeskInHand.onFx(() -> model.refresh());
-        soon().until(() -> DeskInHand.onFx(() -> model.read()));
+        await().until(() -> DeskInHand.onFx(() -> model.read()));
     }
 
     @AfterEach
     void close() {
         model.close();
         hand.close();
-    }
-
-    private static ConditionFactory soon() {
-        return Awaitility.await().atMost(Duration.ofSeconds(60));
     }
 
     private RuleDesk.Standing standing(String id) {
@@ -85,7 +80,7 @@ class RuleModelTest {
         assertThat(DeskInHand.onFx(model::edited)).isFalse();
         edit(held.on(false));
         DeskInHand.onFx(() -> model.keep());
-        soon().until(() -> !standing("held").rule().on() && !DeskInHand.onFx(model::edited));
+        await().until(() -> !standing("held").rule().on() && !DeskInHand.onFx(model::edited));
         // Somebody at another desk.
         hand.ruleBook.keep(
                 List.of(new Versions.Edit<>("held", Optional.of(held), 2)),
@@ -93,7 +88,7 @@ class RuleModelTest {
                 List.of());
         edit(held.on(true));
         DeskInHand.onFx(() -> model.keep());
-        soon().until(() -> !DeskInHand.onFx(model::said).isEmpty());
+        await().until(() -> !DeskInHand.onFx(model::said).isEmpty());
         assertThat(DeskInHand.onFx(model::edited)).isTrue();
     }
 
@@ -106,7 +101,7 @@ class RuleModelTest {
         DeskInHand.onFx(() -> model.begin("Refused at all"));
         Rule mine = DeskInHand.onFx(() -> model.rule().orElseThrow());
         DeskInHand.onFx(() -> model.tryOut(Optional.of(mine.on(false))));
-        soon().until(() -> DeskInHand.onFx(() -> model.tried().isPresent()));
+        await().until(() -> DeskInHand.onFx(() -> model.tried().isPresent()));
         RuleModel.Tried tried = DeskInHand.onFx(() -> model.tried().orElseThrow());
         assertThat(tried.trial().total()).isEqualTo(1);
         assertThat(tried.otherTrial().orElseThrow().total()).isEqualTo(1);
@@ -115,11 +110,11 @@ class RuleModelTest {
         assertThat(DeskInHand.onFx(model::triedAsItIs)).isFalse();
         edit(mine);
         DeskInHand.onFx(() -> model.keep());
-        soon().until(() -> DeskInHand.onFx(
+        await().until(() -> DeskInHand.onFx(
                 () -> model.rows().list().stream().anyMatch(s -> s.rule().id().equals(mine.id()))));
-        soon().until(() -> DeskInHand.onFx(() -> model.versions().size() == 1));
+        await().until(() -> DeskInHand.onFx(() -> model.versions().size() == 1));
         DeskInHand.onFx(() -> model.takeOff());
-        soon().until(() -> DeskInHand.onFx(() -> model.rule().isEmpty()
+        await().until(() -> DeskInHand.onFx(() -> model.rule().isEmpty()
                 && model.rows().list().stream().noneMatch(s -> s.rule().id().equals(mine.id()))));
     }
 
@@ -127,7 +122,7 @@ class RuleModelTest {
     void what_is_no_file_of_rules_is_said_and_changes_nothing() {
         AtomicReference<String> said = new AtomicReference<>("");
         DeskInHand.onFx(() -> model.plan("?".getBytes(StandardCharsets.UTF_8), c -> said.set("planned"), said::set));
-        soon().until(() -> said.get().contains("no file of rules"));
+        await().until(() -> said.get().contains("no file of rules"));
     }
 
     @Test

@@ -2,13 +2,11 @@ package org.custodia.desktop.setup;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.custodia.desktop.desk.DeskInHand.onFx;
+import static org.custodia.desktop.desk.DeskInHand.until;
 
 import java.net.URI;
 import java.nio.file.Path;
-import java.time.Duration;
 import java.util.List;
-import java.util.concurrent.Callable;
-import org.awaitility.Awaitility;
 import org.custodia.core.link.Finding;
 import org.custodia.core.saying.Saying;
 import org.custodia.core.setup.Connections;
@@ -44,10 +42,6 @@ class LinkDraftTest {
     void close() {
         onFx(links::close);
         hand.close();
-    }
-
-    private static void until(Callable<Boolean> so) {
-        Awaitility.await().atMost(Duration.ofSeconds(60)).until(() -> onFx(so));
     }
 
     private LinkDraft entered(String address, String token) {

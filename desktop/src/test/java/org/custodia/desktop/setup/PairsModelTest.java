@@ -4,18 +4,16 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.custodia.desktop.desk.DeskInHand.STORE;
 import static org.custodia.desktop.desk.DeskInHand.VAULT;
 import static org.custodia.desktop.desk.DeskInHand.onFx;
+import static org.custodia.desktop.desk.DeskInHand.until;
 import static org.mockito.ArgumentMatchers.any;
 import static org.mockito.Mockito.when;
 
 import java.nio.file.Path;
-import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
-import java.util.concurrent.Callable;
-import org.awaitility.Awaitility;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.evidence.Candidate;
 import org.custodia.core.evidence.EvidenceSearch;
@@ -52,10 +50,6 @@ class PairsModelTest {
     @AfterEach
     void close() {
         hand.close();
-    }
-
-    private static void until(Callable<Boolean> so) {
-        Awaitility.await().atMost(Duration.ofSeconds(60)).until(() -> onFx(so));
     }
 
     private Door door(DoorId id) {

@@ -16,7 +16,7 @@ import java.util.concurrent.atomic.AtomicInteger;
 import java.util.concurrent.atomic.AtomicReference;
 import javafx.scene.control.Button;
 import javafx.scene.control.ListView;
-import org.awaitility.Awaitility;
+import org.custodia.core.Patience;
 import org.custodia.core.setup.LinkSetup;
 import org.custodia.core.setup.WholeSetup;
 import org.custodia.core.site.CameraId;
@@ -60,7 +60,7 @@ class SetupPreviewTest {
                 file,
                 planned -> made.set(new SetupPreview(
                         links, "links.json", planned.plan(), planned.names(), closed::incrementAndGet))));
-        Awaitility.await().atMost(Duration.ofSeconds(60)).until(() -> made.get() != null);
+        Patience.await().until(() -> made.get() != null);
         return made.get();
     }
 
@@ -122,7 +122,7 @@ class SetupPreviewTest {
                 .anySatisfy(l -> assertThat(l).contains("Strongroom"));
         assertThat(hand.setup.allPairs()).isEmpty();
         onFx(() -> button(preview, "Do it").fire());
-        Awaitility.await().atMost(Duration.ofSeconds(60)).until(() -> closed.get() == 1);
+        Patience.await().until(() -> closed.get() == 1);
         assertThat(hand.setup.allPairs()).hasSize(1);
         assertThat(hand.setup.all()).hasSize(1);
         // The same again has nothing to do.
@@ -150,9 +150,7 @@ class SetupPreviewTest {
                 hand.desk.services().actor(),
                 List.of());
         onFx(() -> button(preview, "Do it").fire());
-        Awaitility.await()
-                .atMost(Duration.ofSeconds(60))
-                .until(() -> onFx(() -> !button(preview, "Do it").isDisabled()));
+        Patience.await().until(() -> onFx(() -> !button(preview, "Do it").isDisabled()));
         assertThat(closed.get()).isZero();
         assertThat(hand.setup.allPairs()).isEmpty();
     }

@@ -10,7 +10,7 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
-import org.awaitility.Awaitility;
+import org.custodia.core.Patience;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventKind;
 import org.custodia.core.event.Kinds;
@@ -62,7 +62,7 @@ class EarlierItemsTest {
         List<Instant> wanted = java.util.Arrays.stream(secondsAgo)
                 .mapToObj(s -> NOW.minusSeconds(s))
                 .toList();
-        Awaitility.await().atMost(Duration.ofSeconds(60)).until(() -> named().equals(wanted));
+        Patience.await().until(() -> named().equals(wanted));
     }
 
     @Test

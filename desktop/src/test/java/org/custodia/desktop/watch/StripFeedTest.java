@@ -5,6 +5,7 @@ import static org.custodia.desktop.desk.DeskInHand.NOW;
 import static org.custodia.desktop.desk.DeskInHand.STORE;
 import static org.custodia.desktop.desk.DeskInHand.VAULT;
 import static org.custodia.desktop.desk.DeskInHand.onFx;
+import static org.custodia.desktop.desk.DeskInHand.until;
 
 import java.nio.file.Path;
 import java.time.Duration;
@@ -13,8 +14,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;
 import java.util.Set;
-import java.util.concurrent.Callable;
-import org.awaitility.Awaitility;
 import org.custodia.core.event.EventIntake.Batch;
 import org.custodia.core.event.Kinds;
 import org.custodia.core.site.DoorId;
@@ -60,10 +59,6 @@ class StripFeedTest {
 
     private void inView(StripModel... strips) {
         onFx(() -> feed.inView(Set.of(strips)));
-    }
-
-    private static void until(Callable<Boolean> so) {
-        Awaitility.await().atMost(Duration.ofSeconds(60)).until(() -> onFx(so));
     }
 
     private void happens(DoorId door, Instant at) {

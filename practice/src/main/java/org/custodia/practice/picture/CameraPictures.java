@@ -96,7 +96,7 @@ public final class CameraPictures {
     }
 
     /** The enrolled photo of somebody. */
-    public static BufferedImage portrait(Look look) {
+    static BufferedImage portrait(Look look) {
         BufferedImage image = new BufferedImage(240, 288, BufferedImage.TYPE_INT_RGB);
         Graphics2D g = image.createGraphics();
         g.setRenderingHint(RenderingHints.KEY_ANTIALIASING, RenderingHints.VALUE_ANTIALIAS_ON);

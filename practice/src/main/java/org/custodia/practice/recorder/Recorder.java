@@ -2,10 +2,8 @@ package org.custodia.practice.recorder;
 
 import java.awt.image.BufferedImage;
 import java.awt.image.DataBufferInt;
-import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.OutputStream;
-import java.io.UncheckedIOException;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -13,8 +11,8 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import javax.imageio.ImageIO;
 import org.custodia.practice.picture.CameraPictures;
+import org.custodia.practice.picture.Jpeg;
 import org.custodia.practice.place.PracticeCamera;
 import org.custodia.practice.timeline.SystemClock;
 import org.custodia.practice.timeline.Timeline;
@@ -147,22 +145,11 @@ public final class Recorder implements AutoCloseable {
             g.drawImage(image, 0, 0, w, h, null);
             g.dispose();
         }
-        return new Still(jpeg(scaled), Instant.ofEpochMilli(shown));
+        return new Still(Jpeg.of(scaled), Instant.ofEpochMilli(shown));
     }
 
     /** One frame, and the instant it shows by the recorder's clock. */
     public record Still(byte[] jpeg, Instant at) {}
-
-    /** A picture as JPEG. */
-    public static byte[] jpeg(BufferedImage image) {
-        try {
-            ByteArrayOutputStream out = new ByteArrayOutputStream();
-            ImageIO.write(image, "jpg", out);
-            return out.toByteArray();
-        } catch (IOException e) {
-            throw new UncheckedIOException(e);
-        }
-    }
 
     private void check(PracticeCamera camera, long shown) throws NoPictureException {
         long now = time().toEpochMilli();

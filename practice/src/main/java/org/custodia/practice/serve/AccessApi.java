@@ -19,13 +19,12 @@ import java.util.concurrent.TimeUnit;
 import java.util.stream.Collectors;
 import org.custodia.core.access.Timetable;
 import org.custodia.core.site.DoorCapability;
-import org.custodia.practice.picture.CameraPictures;
+import org.custodia.practice.picture.Portraits;
 import org.custodia.practice.place.Building;
 import org.custodia.practice.place.Installation;
 import org.custodia.practice.place.PracticeDoor;
 import org.custodia.practice.place.PracticePerson;
 import org.custodia.practice.place.SiteRules;
-import org.custodia.practice.recorder.Recorder;
 import org.custodia.practice.timeline.AccessSystem;
 import org.custodia.practice.timeline.Act;
 import org.custodia.practice.timeline.AlarmList;
@@ -259,7 +258,7 @@ final class AccessApi {
                 .byId(ctx.pathParam("id"))
                 .filter(p -> timeline.place().building(p.home()).accessSystem().equals(system.id()))
                 .orElseThrow(() -> new Answers.NotFound("there is nobody with that id"));
-        ctx.contentType("image/jpeg").result(Recorder.jpeg(CameraPictures.portrait(person.look())));
+        ctx.contentType("image/jpeg").result(Portraits.jpeg(person.look()));
     }
 
     private Rules rules() {
