@@ -48,7 +48,7 @@ final class AlarmWatch implements AutoCloseable {
     private static final Set<EventKind> THERE = Set.of(Kinds.SEEN_THERE, Kinds.FINISHED_THERE);
     private static final int LONGEST_NAME = 200;
     private static final String SNAPSHOT = "rules";
-    static final int SNAPSHOT_VERSION = 3;
+    static final int SNAPSHOT_VERSION = 4;
     private static final Duration SNAPSHOT_EVERY = Duration.ofSeconds(30);
     private static final int SNAPSHOT_AFTER = 5_000;
     /** Events that are evaluated again where there is no snapshot. */
@@ -627,7 +627,7 @@ final class AlarmWatch implements AutoCloseable {
                                 .detail("alarm", alarm.id().text())
                                 .detail("of", c.by().key().text())
                                 .detail(AlarmBook.CONTRADICTED, "yes"),
-                        () -> order(c.rule(), Rule.At.END, c.subject()));
+                        () -> order(c.rule(), Rule.At.END, alarm.newest().subject()));
             }
         }
     }

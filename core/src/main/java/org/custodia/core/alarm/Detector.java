@@ -4,8 +4,11 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.Comparator;
+import java.util.Deque;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -46,6 +49,9 @@ public final class Detector {
     /** An event needs some time to be stored, so what did not follow is found that much later. */
     static final Duration PATIENCE = Duration.ofSeconds(2);
 
+    /** What followed from events, held for states that are known later. */
+    private static final int MOST_FOLLOWED = 1_000;
+
     /** What {@link DoorWatch} finds. */
     private static final Set<EventKind> FOLLOWING = Set.of(Kinds.FORCED, Kinds.HELD, Kinds.NOBODY_ENTERED);
 
@@ -63,12 +69,20 @@ public final class Detector {
     private Instant nextOver = Instant.MAX;
     /** By system, the latest time of all events evaluated since the start. */
     private final Map<SystemId, Instant> latestTimes = new HashMap<>();
+
+    private Instant latestOfAll = Instant.MIN;
+    /** The latest time of all that was evaluated before the event that is being evaluated. */
+    private Instant latestEarlier = Instant.MIN;
     /** What was evaluated before the start is not later than this. */
     private Instant latestBefore = Instant.MIN;
     /** What happened before is not reported. */
     private Instant reportFrom = Instant.MIN;
     /** Whether the event that is being evaluated happened before another one that was evaluated earlier. */
     private boolean outOfOrder;
+    /** The event that is being evaluated, or was last. */
+    private Optional<Event> evaluated = Optional.empty();
+    /** What followed from events of late, for states that are known later; the oldest first. */
+    private final Deque<Happened> followed = new ArrayDeque<>();
 
     /** What was found. */
     public sealed interface Finding {
@@ -116,8 +130,32 @@ public final class Detector {
     /** Something after which something else is to follow. */
     private record Awaited(Rule rule, Subject subject, Optional<Bearer> bearer, Event event, Instant until) {}
 
-    /** Something that happened, as an event says it or as it follows from one. */
-    private record Happened(EventKind kind, Event by, Instant at, Subject subject) {}
+    /**
+     * Something that happened, as an event says it or as it follows from one.
+     *
+     * @param asOf what is being evaluated: what was evaluated before it is known
+     * @param not what was evaluated before it and is to be evaluated once more after this
+     */
+    private record Happened(EventKind kind, Event by, Instant at, Subject subject, Event asOf, Set<EventKey> not) {
+        Happened(EventKind kind, Event by, Instant at, Subject subject) {
+            this(kind, by, at, subject, by, Set.of());
+        }
+
+        /** What an event says. */
+        static Happened of(Event event) {
+            return new Happened(event.kind(), event, event.time(), Subject.of(event));
+        }
+
+        /** What a stored event says, as part of the evaluation of this one. */
+        Happened then(Event event) {
+            return new Happened(event.kind(), event, event.time(), Subject.of(event), asOf, not);
+        }
+
+        /** Whether no event says so itself. */
+        boolean isDerived() {
+            return !kind.equals(by.kind());
+        }
+    }
 
     /** One version of a rule, and the timeline that says when it counts. */
     private record Version(Rule rule, RuleTimeline timeline) {
@@ -166,7 +204,8 @@ public final class Detector {
                 timelines.put(timeline.id(), timeline);
                 timeline.enabledVersions().forEach(r -> add(new Version(r, timeline)));
             }
-            watchesDoors = FOLLOWING.stream().anyMatch(k -> beginning.containsKey(k) || ending.containsKey(k));
+            watchesDoors = FOLLOWING.stream()
+                    .anyMatch(k -> beginning.containsKey(k) || ending.containsKey(k) || holding.containsKey(k));
         }
 
         private void add(Version version) {
@@ -287,13 +326,16 @@ public final class Detector {
         if (Silence.looksAt(kind)) {
             silence.take(event);
         }
+        evaluated = Optional.of(event);
+        latestEarlier = latestOfAll.isBefore(latestBefore) ? latestBefore : latestOfAll;
+        latestOfAll = latestOfAll.isBefore(event.time()) ? event.time() : latestOfAll;
         Instant latest = latestTimes.getOrDefault(event.key().system(), latestBefore);
         outOfOrder = event.time().isBefore(latest);
         if (latest.isBefore(event.time())) {
             latestTimes.put(event.key().system(), event.time());
         }
         List<Finding> found = new ArrayList<>(2);
-        happened(new Happened(kind, event, event.time(), Subject.of(event)), found);
+        happened(Happened.of(event), found);
         if (all.watchesDoors && DoorWatch.looksAt(kind)) {
             doors.take(event, derivedInto(found));
         }
@@ -304,12 +346,25 @@ public final class Detector {
         return new DoorWatch.Listener() {
             @Override
             public void follows(EventKind kind, Event by, Instant at) {
-                happened(derived(kind, by, at), found);
+                Happened h = derived(kind, by, at);
+                latestOfAll = latestOfAll.isBefore(at) ? at : latestOfAll;
+                if (!rules.holding.isEmpty()) {
+                    followed.add(h);
+                    if (followed.size() > MOST_FOLLOWED) {
+                        followed.removeFirst();
+                    }
+                }
+                happened(h, found);
             }
 
             @Override
             public void contradicted(EventKind kind, Event by, Instant at, Event because) {
                 Happened h = derived(kind, by, at);
+                followed.removeIf(f -> f.kind().equals(kind) && f.by().key().equals(by.key()));
+                for (String rule : rules.holding.getOrDefault(kind, Set.of())) {
+                    holdings(rule)
+                            .ifPresent(s -> key(s.holding().extent(), h).ifPresent(k -> s.undo(k, s.change(kind, at))));
+                }
                 Index begins = rules.beginning.get(kind);
                 for (Version version : begins == null ? List.<Version>of() : begins.of(by)) {
                     if (version.judges(at)) {
@@ -321,10 +376,10 @@ public final class Detector {
         };
     }
 
-    private static Happened derived(EventKind kind, Event by, Instant at) {
+    private Happened derived(EventKind kind, Event by, Instant at) {
         Subject door =
                 by.door().map(d -> new Subject(Subject.Sort.DOOR, d.value())).orElseGet(() -> Subject.of(by));
-        return new Happened(kind, by, at, door);
+        return new Happened(kind, by, at, door, evaluated.orElse(by), Set.of());
     }
 
     private static Predicate<Alarm> isFoundBy(Event cause) {
@@ -341,9 +396,7 @@ public final class Detector {
 
     private void happened(Happened h, List<Finding> found) {
         for (String rule : rules.holding.getOrDefault(h.kind(), Set.of())) {
-            holdings(rule).ifPresent(s -> key(s.holding().extent(), h)
-                    .ifPresent(k -> s.changed(
-                            k, new Holdings.Change(h.at(), s.holding().begins().contains(h.kind())))));
+            stateChanged(rule, h, found);
         }
         Index ends = rules.ending.get(h.kind());
         if (ends != null) {
@@ -500,7 +553,7 @@ public final class Detector {
         }
         Set<EventKind> kinds = new HashSet<>(often.kinds());
         kinds.addAll(often.unless());
-        History.Span span = History.Span.of(kinds, from, to).asOf(h.by());
+        History.Span span = History.Span.of(kinds, from, to).asOf(h.asOf());
         if (often.per() == Rule.Per.PLACE && h.subject().sort() == Subject.Sort.DOOR) {
             span = span.at(h.by().door());
         } else if (often.per() == Rule.Per.BADGE) {
@@ -508,8 +561,8 @@ public final class Detector {
         }
         List<Counted.Entry> entries = new ArrayList<>();
         List<Instant> breaks = new ArrayList<>();
-        for (Event event : history.find(span, e -> true)) {
-            Happened then = new Happened(event.kind(), event, event.time(), Subject.of(event));
+        for (Event event : history.find(span, e -> !h.not().contains(e.key()))) {
+            Happened then = h.then(event);
             if (!key(often.per(), then).equals(Optional.of(key))) {
                 continue;
             }
@@ -539,10 +592,7 @@ public final class Detector {
         Passages.Passage passage =
                 new Passages.Passage(h.by().key(), h.at(), h.by().door().get());
         List<Passages.TooQuick> some = there.add(
-                bearer.get(),
-                passage,
-                known.sites(),
-                (from, to) -> passages(rule, tooFar, bearer.get(), h.by(), from, to));
+                bearer.get(), passage, known.sites(), (from, to) -> passages(rule, tooFar, bearer.get(), h, from, to));
         for (Passages.TooQuick one : some) {
             Event cause = one.cause().equals(h.by().key())
                     ? h.by()
@@ -553,20 +603,21 @@ public final class Detector {
     }
 
     private List<Passages.Passage> passages(
-            Rule rule, Rule.TooFar tooFar, Bearer bearer, Event asOf, Instant from, Instant to) {
+            Rule rule, Rule.TooFar tooFar, Bearer bearer, Happened h, Instant from, Instant to) {
         if (history == History.NONE) {
             return List.of();
         }
-        History.Span span = History.Span.of(tooFar.kinds(), from, to).asOf(asOf);
+        History.Span span = History.Span.of(tooFar.kinds(), from, to).asOf(h.asOf());
         // A person that only the register knows is found by all that happened.
-        boolean said = asOf.person().map(Bearer::of).filter(bearer::equals).isPresent();
+        boolean said = h.by().person().map(Bearer::of).filter(bearer::equals).isPresent();
         span = said || bearer.badge().isPresent() ? span.by(bearer) : span;
         return history
                 .find(
                         span,
                         e -> e.door().isPresent()
+                                && !h.not().contains(e.key())
                                 && bearer(e).equals(Optional.of(bearer))
-                                && concerns(rule, new Happened(e.kind(), e, e.time(), Subject.of(e))))
+                                && concerns(rule, h.then(e)))
                 .stream()
                 .map(e -> new Passages.Passage(e.key(), e.time(), e.door().orElseThrow()))
                 .toList();
@@ -609,15 +660,146 @@ public final class Detector {
                 .isPresent();
     }
 
+    /** What a change of a state makes different for one version of a rule. */
+    private record StateChange(Version version, String key, Holdings.Effect effect) {}
+
+    /**
+     * A state that a rule depends on begins or ends. What happened while it lasted may have been evaluated already: where it
+     * began that is evaluated once more, and where it was over it contradicts what was found.
+     */
+    private void stateChanged(String id, Happened h, List<Finding> found) {
+        List<StateChange> late = mayBeLate(h) ? effects(rules.timelines.get(id), h) : List.of();
+        holdings(id).filter(s -> s.kinds().contains(h.kind())).ifPresent(s -> key(
+                        s.holding().extent(), h)
+                .ifPresent(k -> s.changed(k, s.change(h.kind(), h.at()), h.isDerived())));
+        boolean before = outOfOrder;
+        outOfOrder = true;
+        late.forEach(c -> evaluateAgain(c, h, found));
+        outOfOrder = before;
+    }
+
+    /** Whether something that happened at the same time or later may have been evaluated. */
+    private boolean mayBeLate(Happened h) {
+        return history != History.NONE && (h.isDerived() || !latestEarlier.isBefore(h.at()));
+    }
+
+    private List<StateChange> effects(RuleTimeline timeline, Happened h) {
+        List<StateChange> all = new ArrayList<>(0);
+        for (Rule version : timeline.enabledVersions()) {
+            Optional<Holdings> of = version.holding().map(wanted -> holdings(timeline.id())
+                    .filter(s -> s.holding().equals(wanted))
+                    .orElseGet(() -> new Holdings(wanted)));
+            if (of.isPresent() && of.get().kinds().contains(h.kind())) {
+                Holdings states = of.get();
+                key(states.holding().extent(), h)
+                        .ifPresent(k -> states.effect(k, states.change(h.kind(), h.at()), changesBefore(states, k, h))
+                                .ifPresent(e -> all.add(new StateChange(new Version(version, timeline), k, e))));
+            }
+        }
+        return all;
+    }
+
+    private void evaluateAgain(StateChange change, Happened h, List<Finding> found) {
+        Rule rule = change.version().rule();
+        Set<EventKey> not = new HashSet<>();
+        List<Happened> those = meanwhile(change, h, not);
+        those.forEach(e -> not.add(e.by().key()));
+        if (!change.effect().holds()) {
+            noLongerConcerns(rule, those, h, found);
+            return;
+        }
+        for (Happened e : those) {
+            if (concerns(rule, e)) {
+                look(rule, e, found);
+            }
+            not.remove(e.by().key());
+        }
+    }
+
+    /** What was evaluated before, and happened while a state was otherwise than it was taken to be; the oldest first. */
+    private List<Happened> meanwhile(StateChange change, Happened h, Set<EventKey> not) {
+        Rule rule = change.version().rule();
+        Holdings.Effect effect = change.effect();
+        Predicate<Happened> wanted = e -> e.at().isBefore(effect.until())
+                && change.version().judges(e.at())
+                && matters(rule, e)
+                && key(rule.holding().orElseThrow().extent(), e).equals(Optional.of(change.key()));
+        Instant to = effect.until().equals(Instant.MAX) ? effect.from().plus(History.EVER) : effect.until();
+        Stream<Happened> stored =
+                history
+                        .find(
+                                History.Span.of(rule.when().kinds(), effect.from(), to)
+                                        .asOf(h.asOf()),
+                                e -> true)
+                        .stream()
+                        .map(e -> new Happened(e.kind(), e, e.time(), Subject.of(e), h.asOf(), not));
+        Stream<Happened> derived = followed.stream()
+                .filter(f -> rule.when().kinds().contains(f.kind()) && !f.at().isBefore(effect.from()))
+                .filter(f -> !f.kind().equals(h.kind()) || !f.by().key().equals(h.by().key()))
+                .map(f -> new Happened(f.kind(), f.by(), f.at(), f.subject(), h.asOf(), not));
+        return Stream.concat(stored, derived)
+                .filter(wanted)
+                .sorted(Comparator.comparing(Happened::at).thenComparing(e -> e.by().key(), Event::compareKeys))
+                .toList();
+    }
+
+    /** The rule was not about these after all, since the state that it depends on was over. */
+    private void noLongerConcerns(Rule rule, List<Happened> those, Happened h, List<Finding> found) {
+        if (those.isEmpty()) {
+            return;
+        }
+        Set<EventKey> keys = those.stream().map(e -> e.by().key()).collect(Collectors.toSet());
+        Predicate<Alarm> which = a -> keys.contains(a.newest().cause());
+        if (rule.when() instanceof Rule.Often often) {
+            those.forEach(e -> uncount(rule, e));
+            Instant last = those.get(those.size() - 1).at().plus(often.within());
+            which = which.or(a -> !a.latest().isAfter(last)
+                    && !a.latest().isBefore(those.get(0).at())
+                    && isNotFull(a, rule, often, h));
+        } else if (rule.when() instanceof Rule.Unfollowed) {
+            awaited.getOrDefault(rule.id(), new HashMap<>()).keySet().removeAll(keys);
+        } else if (rule.when() instanceof Rule.TooFar) {
+            passages.remove(rule.id());
+        }
+        found.add(new Contradicted(rule, h.subject(), h.by(), which));
+    }
+
+    /** Whether the newest occurrence of an alarm, found by counting, is none by what counts now. */
+    private boolean isNotFull(Alarm alarm, Rule rule, Rule.Often often, Happened h) {
+        return history.byKey(alarm.newest().cause())
+                .map(e -> new Happened(e.kind(), e, alarm.latest(), Subject.of(e), h.asOf(), Set.of()))
+                .filter(last -> key(often.per(), last)
+                        .filter(k -> !counted(rule, often)
+                                .isFull(
+                                        k,
+                                        new Counted.Entry(
+                                                last.by().key(),
+                                                last.at(),
+                                                last.by().door()),
+                                        (from, to) -> stored(rule, often, k, last, from, to)))
+                        .isPresent())
+                .isPresent();
+    }
+
+    /** The newest change up to when something happened and all since, the one that is being evaluated included. */
     private List<Holdings.Change> changes(Holdings of, String key, Happened h) {
-        Predicate<Event> here = e -> key(of.holding().extent(), new Happened(e.kind(), e, e.time(), Subject.of(e)))
-                .equals(Optional.of(key));
+        List<Holdings.Change> all = new ArrayList<>(changesBefore(of, key, h));
+        Happened now = Happened.of(h.asOf());
+        if (of.kinds().contains(now.kind()) && key(of.holding().extent(), now).equals(Optional.of(key))) {
+            all.add(of.change(now.kind(), now.at()));
+        }
+        return all;
+    }
+
+    /** The same without the one that is being evaluated. */
+    private List<Holdings.Change> changesBefore(Holdings of, String key, Happened h) {
+        Predicate<Event> here = e -> key(of.holding().extent(), h.then(e)).equals(Optional.of(key));
         History.Span before = History.Span.of(of.kinds(), h.at().minus(Holdings.LONGEST), h.at())
-                .asOf(h.by());
+                .asOf(h.asOf());
         History.Span after =
-                History.Span.of(of.kinds(), h.at(), h.at().plus(History.EVER)).asOf(h.by());
+                History.Span.of(of.kinds(), h.at(), h.at().plus(History.EVER)).asOf(h.asOf());
         return Stream.concat(history.newest(before, here).stream(), history.find(after, here).stream())
-                .map(e -> new Holdings.Change(e.time(), of.holding().begins().contains(e.kind())))
+                .map(e -> of.change(e.kind(), e.time()))
                 .toList();
     }
 
@@ -900,8 +1082,20 @@ public final class Detector {
     /** What is counted of one place, person or badge, where it follows from no stored event. */
     record Count(String rule, Optional<Subject> place, Optional<Bearer> bearer, Counted.Held<String> held) {}
 
+    /** What followed from an event. */
+    record Followed(EventKind kind, EventKey by, Instant at) {}
+
+    /** A state that a rule depends on, at one place or site, where that follows from no stored event. */
+    record Lasting(String rule, Holdings.Held held) {}
+
     /** What is held in memory and cannot be read from the log again. */
-    record State(DoorWatch.State doors, Silence.State silence, List<Pending> pending, List<Count> counts) {}
+    record State(
+            DoorWatch.State doors,
+            Silence.State silence,
+            List<Pending> pending,
+            List<Count> counts,
+            List<Followed> followed,
+            List<Lasting> lasting) {}
 
     State state() {
         List<Pending> pending = new ArrayList<>();
@@ -918,7 +1112,17 @@ public final class Detector {
                                 new Counted.Held<>("", h.entries(), h.breaks(), h.completeFrom()))));
             }
         });
-        return new State(doors.state(), silence.state(), pending, counts);
+        List<Lasting> lasting = new ArrayList<>();
+        holdings.forEach((rule, states) -> states.held().forEach(held -> lasting.add(new Lasting(rule, held))));
+        return new State(
+                doors.state(),
+                silence.state(),
+                pending,
+                counts,
+                followed.stream()
+                        .map(f -> new Followed(f.kind(), f.by().key(), f.at()))
+                        .toList(),
+                lasting);
     }
 
     /**
@@ -929,6 +1133,12 @@ public final class Detector {
     void restore(State state) {
         doors.restore(state.doors(), history::byKey);
         silence.restore(state.silence());
+        for (Followed one : state.followed()) {
+            history.byKey(one.by()).ifPresent(by -> followed.add(derived(one.kind(), by, one.at())));
+        }
+        for (Lasting one : state.lasting()) {
+            holdings(one.rule()).ifPresent(states -> states.restore(one.held()));
+        }
         for (Pending pending : state.pending()) {
             history.byKey(pending.event()).ifPresent(e -> at(pending.rule(), e.time())
                     .filter(r -> r.when() instanceof Rule.Unfollowed)

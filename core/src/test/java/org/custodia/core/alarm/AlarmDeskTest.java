@@ -152,6 +152,28 @@ class AlarmDeskTest {
     }
 
     @Test
+    void what_was_counted_before_a_state_was_known_to_be_over_counts_no_more() {
+        Rule whileArmed = counting()
+                .holding(Optional.of(
+                        new Rule.Holding(Set.of(Kinds.PANEL_ARMED), Set.of(Kinds.PANEL_DISARMED), Rule.Extent.SITE)));
+        desk.watch(List.of(RuleTimeline.always(whileArmed)));
+        log.store(
+                make.event(Kinds.PANEL_ARMED, VAULT, 100).build(),
+                make.event(Kinds.REFUSED, VAULT, 110).build(),
+                make.event(Kinds.PANEL_ARMED, VAULT, 115).build(),
+                make.event(Kinds.REFUSED, VAULT, 120).build(),
+                make.event(Kinds.REFUSED, VAULT, 130).build());
+        assertThat(only().condition()).isEqualTo(Alarm.Condition.MOMENT);
+        // The one at 110 was not while it was armed; the newest was.
+        log.store(make.event(Kinds.PANEL_DISARMED, VAULT, 105).build());
+        desk.settled();
+        assertThat(only().condition()).isEqualTo(Alarm.Condition.CONTRADICTED);
+        log.store(make.event(Kinds.REFUSED, VAULT, 140).build());
+        soon().until(() -> only().times() == 2);
+        assertThat(only().newest().at()).isEqualTo(at(140));
+    }
+
+    @Test
     void what_is_forced_is_one_alarm_that_counts_and_ends_and_calls_again() {
         log.store(make.event(Kinds.FORCED, VAULT, 110).build());
         Alarm first = only();

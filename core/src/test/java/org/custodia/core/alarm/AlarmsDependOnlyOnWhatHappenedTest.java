@@ -171,4 +171,98 @@ class AlarmsDependOnlyOnWhatHappenedTest {
                 .as("alone")
                 .isEqualTo(itsOwn);
     }
+
+    private static final Rule.Holding ARMED =
+            new Rule.Holding(Set.of(Kinds.PANEL_ARMED), Set.of(Kinds.PANEL_DISARMED), Rule.Extent.SITE);
+    private static final Rule ONCE = rule("once", new Rule.Once(Set.of(Kinds.DURESS), Set.of(), Set.of()))
+            .holding(Optional.of(ARMED));
+    private static final Rule COUNTED = rule(
+                    "counted",
+                    new Rule.Often(
+                            Set.of(Kinds.REFUSED), Set.of(), Set.of(), 2, Duration.ofSeconds(60), Rule.Per.PLACE))
+            .holding(Optional.of(ARMED));
+    private static final Rule WALKED = rule(
+                    "walked", new Rule.Unfollowed(Set.of(Kinds.GRANTED), Set.of(Kinds.OPENED), Duration.ofSeconds(20)))
+            .holding(Optional.of(ARMED));
+    private static final List<EventKind> WHILE_ARMED = List.of(
+            Kinds.PANEL_ARMED,
+            Kinds.PANEL_DISARMED,
+            Kinds.DURESS,
+            Kinds.REFUSED,
+            Kinds.REFUSED,
+            Kinds.GRANTED,
+            Kinds.OPENED);
+
+    /** All that was found, by rule: by which events, and whether an alarm still stands that was found by the event last. */
+    private record Found(Map<String, Set<String>> causes, Map<String, Set<String>> standing) {}
+
+    private Found found(List<Event> events, Random random, boolean restarts, boolean snapshotsLost) {
+        MemoryLog log = new MemoryLog();
+        Snapshots snapshots = Snapshots.inMemory();
+        List<Rule> rules = List.of(ONCE, COUNTED, WALKED);
+        now.set(at(0));
+        AlarmDesk desk = desk(log, snapshots, rules);
+        try {
+            int from = 0;
+            while (from < events.size()) {
+                int to = Math.min(events.size(), from + 1 + random.nextInt(4));
+                log.store(events.subList(from, to).toArray(Event[]::new));
+                from = to;
+                if (restarts && random.nextInt(5) == 0) {
+                    desk.close();
+                    desk = desk(log, snapshotsLost ? Snapshots.inMemory() : snapshots, rules);
+                }
+            }
+            now.set(at(100_000));
+            AlarmDesk last = desk;
+            await().until(() -> settled(last, log));
+            Map<String, Set<String>> causes = new TreeMap<>();
+            Map<String, Set<String>> standing = new TreeMap<>();
+            for (Alarm a : desk.open(IV)) {
+                causes.computeIfAbsent(a.origin().rule(), r -> new TreeSet<>()).addAll(causes(a, log));
+                if (a.condition() != Alarm.Condition.CONTRADICTED) {
+                    standing.computeIfAbsent(a.origin().rule(), r -> new TreeSet<>())
+                            .add(a.newest().cause().text());
+                }
+            }
+            return new Found(causes, standing);
+        } finally {
+            desk.close();
+        }
+    }
+
+    /** What was found too early is contradicted, and nothing that is known in the end is missing. */
+    @Property(tries = 25)
+    void what_depends_on_a_state_is_found_whenever_the_state_becomes_known(@ForAll long seed) {
+        Random random = new Random(seed);
+        Happening make = new Happening();
+        List<Event> events = new ArrayList<>();
+        int seconds = 0;
+        for (int i = 0; i < 24; i++) {
+            // Some at the same instant.
+            seconds += random.nextInt(25);
+            EventKind kind = WHILE_ARMED.get(random.nextInt(WHILE_ARMED.size()));
+            events.add(make.event(kind, DOORS.get(random.nextInt(2)), 100 + seconds)
+                    .build());
+        }
+        Found inOrder = found(events, random, false, false);
+        List<Event> turned = new ArrayList<>(events);
+        Collections.reverse(turned);
+        isSame(found(turned, random, false, false), inOrder, "reversed");
+        Collections.shuffle(turned, random);
+        isSame(found(turned, random, false, false), inOrder, "shuffled");
+        isSame(found(turned, random, true, false), inOrder, "with restarts");
+        isSame(found(turned, random, true, true), inOrder, "with restarts, without snapshots");
+    }
+
+    private static void isSame(Found there, Found inOrder, String how) {
+        inOrder.standing().forEach((rule, causes) -> {
+            assertThat(there.causes().getOrDefault(rule, Set.of()))
+                    .as(how + ": found by " + rule)
+                    .containsAll(causes);
+        });
+        there.standing().forEach((rule, causes) -> assertThat(inOrder.causes().getOrDefault(rule, Set.of()))
+                .as(how + ": standing by " + rule)
+                .containsAll(causes));
+    }
 }

@@ -710,4 +710,64 @@ class DetectorTest {
                         .looksAt(Kinds.GRANTED))
                 .isFalse();
     }
+
+    private static Rule whileHeld() {
+        return rule(new Rule.Once(Set.of(Kinds.REFUSED), Set.of(), Set.of()))
+                .holding(Optional.of(new Rule.Holding(Set.of(Kinds.HELD), Set.of(Kinds.CLOSED), Rule.Extent.PLACE)));
+    }
+
+    /** The door does not report by itself that it is held open. */
+    @Test
+    void a_state_that_no_event_reports_holds_too_also_after_a_restart() {
+        MemoryLog log = new MemoryLog();
+        Detector d = new Detector(List.of(RuleTimeline.always(whileHeld())), Known.of(() -> WALKED), History.of(log));
+        List<Event> before = List.of(
+                make.event(Kinds.MODE, VAULT, 0).detail("mode", "locked").build(),
+                make.event(Kinds.CLOSED, VAULT, 0).build(),
+                make.event(Kinds.GRANTED, VAULT, 5).build(),
+                make.event(Kinds.OPENED, VAULT, 6).build());
+        log.store(before.toArray(Event[]::new));
+        log.events.forEach(d::take);
+        assertThat(d.tick(at(45))).isEmpty();
+        assertThat(stored(d, log, make.event(Kinds.REFUSED, VAULT, 50).build())).hasSize(1);
+
+        Detector again =
+                new Detector(List.of(RuleTimeline.always(whileHeld())), Known.of(() -> WALKED), History.of(log));
+        again.restore(d.state());
+        assertThat(stored(again, log, make.event(Kinds.REFUSED, VAULT, 55).build()))
+                .hasSize(1);
+        stored(again, log, make.event(Kinds.CLOSED, VAULT, 60).build());
+        assertThat(stored(again, log, make.event(Kinds.REFUSED, VAULT, 65).build()))
+                .isEmpty();
+    }
+
+    private static List<Detector.Finding> stored(Detector d, MemoryLog log, Event event) {
+        log.store(event);
+        return d.take(log.events.get(log.events.size() - 1));
+    }
+
+    @Test
+    void what_followed_from_an_event_is_found_by_a_state_that_becomes_known_later() {
+        Rule heldWhileArmed = rule(new Rule.Once(Set.of(Kinds.HELD), Set.of(), Set.of()))
+                .holding(Optional.of(
+                        new Rule.Holding(Set.of(Kinds.PANEL_ARMED), Set.of(Kinds.PANEL_DISARMED), Rule.Extent.SITE)));
+        MemoryLog log = new MemoryLog();
+        Detector d =
+                new Detector(List.of(RuleTimeline.always(heldWhileArmed)), Known.of(() -> WALKED), History.of(log));
+        stored(d, log, make.event(Kinds.MODE, VAULT, 0).detail("mode", "locked").build());
+        stored(d, log, make.event(Kinds.CLOSED, VAULT, 0).build());
+        stored(d, log, make.event(Kinds.GRANTED, VAULT, 5).build());
+        Event opened = make.event(Kinds.OPENED, VAULT, 6).build();
+        stored(d, log, opened);
+        assertThat(d.tick(at(45))).isEmpty();
+        assertThat(stored(d, log, make.event(Kinds.PANEL_ARMED, VAULT, 10).build()))
+                .singleElement()
+                .satisfies(f -> assertThat(f.by().key()).isEqualTo(opened.key()));
+        // Armed again, which changes nothing.
+        assertThat(stored(d, log, make.event(Kinds.PANEL_ARMED, VAULT, 12).build()))
+                .isEmpty();
+        assertThat(stored(d, log, make.event(Kinds.PANEL_DISARMED, VAULT, 20).build()))
+                .singleElement()
+                .isInstanceOf(Detector.Contradicted.class);
+    }
 }
