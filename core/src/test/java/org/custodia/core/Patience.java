@@ -13,10 +13,6 @@ public final class Patience {
 
     /** A wait that looks often and gives up at some time; what fails in a thread of another test meanwhile is not meant. */
     public static ConditionFactory await() {
-        return Awaitility.await()
-                .dontCatchUncaughtExceptions()
-                .atMost(MOST)
-                .pollDelay(Duration.ZERO)
-                .pollInterval(Duration.ofMillis(10));
+        return Awaitility.await().dontCatchUncaughtExceptions().atMost(MOST).pollInterval(Duration.ofMillis(25));
     }
 }

@@ -19,6 +19,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
+import java.util.function.Consumer;
 import java.util.function.Predicate;
 import org.custodia.core.event.Event;
 import org.custodia.core.event.EventField;
@@ -274,7 +275,7 @@ final class AlarmWatch implements AutoCloseable {
             try {
                 writePending();
                 evaluate(events);
-                detector.tick(clock.instant(), known::inReach).forEach(this::found);
+                find(found -> detector.tick(clock.instant(), known::inReach, found));
                 settle();
                 raiseUnseen();
                 if (!unwatchedRecorded) {
@@ -285,11 +286,21 @@ final class AlarmWatch implements AutoCloseable {
                 escalate();
                 completeRound();
             } catch (EventLogException e) {
+                readAgain();
                 rest();
             } catch (RuntimeException e) {
                 Threads.stumbled(e);
+                readAgain();
                 rest();
             }
+        }
+    }
+
+    /** What was taken from the queue and not evaluated is read from the log. */
+    private void readAgain() {
+        synchronized (queue) {
+            queue.clear();
+            queueOverflowed = true;
         }
     }
 
@@ -403,10 +414,7 @@ final class AlarmWatch implements AutoCloseable {
                 evaluate(event);
             }
         } catch (EventLogException e) {
-            synchronized (queue) {
-                queue.clear();
-                queueOverflowed = true;
-            }
+            readAgain();
             rest();
         }
     }
@@ -420,7 +428,7 @@ final class AlarmWatch implements AutoCloseable {
             if (THERE.contains(event.kind())) {
                 takeOver(event);
             }
-            detector.take(event).forEach(this::found);
+            find(found -> detector.take(event, found));
         } catch (EventLogException e) {
             throw e;
         } catch (RuntimeException e) {
@@ -510,6 +518,25 @@ final class AlarmWatch implements AutoCloseable {
 
     // ---- Findings
 
+    /** Looks for something, and takes what was found also where the log cannot be read for the rest. */
+    private void find(Consumer<List<Detector.Finding>> search) {
+        List<Detector.Finding> all = new ArrayList<>(2);
+        try {
+            search.accept(all);
+        } finally {
+            all.forEach(this::foundOrLater);
+        }
+    }
+
+    private void foundOrLater(Detector.Finding finding) {
+        try {
+            found(finding);
+        } catch (EventLogException e) {
+            // Nobody finds it once more.
+            pendingFindings.add(finding);
+        }
+    }
+
     private void found(Detector.Finding finding) {
         boolean waits = finding instanceof Detector.Raised raised
                 ? writingTopics.contains(raised.topic())
@@ -537,7 +564,7 @@ final class AlarmWatch implements AutoCloseable {
         if (!pendingFindings.isEmpty()) {
             List<Detector.Finding> all = List.copyOf(pendingFindings);
             pendingFindings.clear();
-            all.forEach(this::found);
+            all.forEach(this::foundOrLater);
             settle();
         }
     }

@@ -81,6 +81,10 @@ public final class Detector {
     private boolean outOfOrder;
     /** The event that is being evaluated, or was last. */
     private Optional<Event> evaluated = Optional.empty();
+    /** Why the log could not be read for some rule, in this evaluation. */
+    private Optional<EventLogException> unread = Optional.empty();
+    /** What followed from events and is still to be evaluated, since the log could not be read for some rule. */
+    private final List<Happened> unfinished = new ArrayList<>();
     /** What followed from events of late, for states that are known later; the oldest first. */
     private final Deque<Happened> followed = new ArrayDeque<>();
 
@@ -316,12 +320,26 @@ public final class Detector {
 
     // ---- Events
 
-    /** Takes in the next event. */
+    /**
+     * Takes in the next event.
+     *
+     * @throws EventLogException if the log cannot be read
+     */
     public List<Finding> take(Event event) {
+        List<Finding> found = new ArrayList<>(2);
+        take(event, found);
+        return found;
+    }
+
+    /**
+     * The same. Where the log cannot be read for some rules, what others found is there all the same; taken once more, the event
+     * is evaluated by those that could not.
+     */
+    void take(Event event, List<Finding> found) {
         Rules all = rules;
         EventKind kind = event.kind();
         if (!all.looksAt(kind) || !Provenance.trusted(event)) {
-            return List.of();
+            return;
         }
         if (Silence.looksAt(kind)) {
             silence.take(event);
@@ -334,12 +352,40 @@ public final class Detector {
         if (latest.isBefore(event.time())) {
             latestTimes.put(event.key().system(), event.time());
         }
-        List<Finding> found = new ArrayList<>(2);
+        unread = Optional.empty();
+        evaluateUnfinished(found);
         happened(Happened.of(event), found);
         if (all.watchesDoors && DoorWatch.looksAt(kind)) {
             doors.take(event, derivedInto(found));
         }
-        return found;
+        throwIfUnread();
+    }
+
+    /** What followed from events is evaluated again where the log could not be read: nobody says it once more. */
+    private void evaluateUnfinished(List<Finding> found) {
+        if (!unfinished.isEmpty()) {
+            List<Happened> all = List.copyOf(unfinished);
+            unfinished.clear();
+            all.forEach(h -> happened(h, found));
+        }
+    }
+
+    private void throwIfUnread() {
+        if (unread.isPresent()) {
+            throw unread.get();
+        }
+    }
+
+    /** Does something for one rule; where the log cannot be read for it, others go on. */
+    private void attempt(Happened h, Runnable what) {
+        try {
+            what.run();
+        } catch (EventLogException e) {
+            unread = Optional.of(e);
+            if (h.isDerived() && !unfinished.contains(h)) {
+                unfinished.add(h);
+            }
+        }
     }
 
     private DoorWatch.Listener derivedInto(List<Finding> found) {
@@ -396,7 +442,7 @@ public final class Detector {
 
     private void happened(Happened h, List<Finding> found) {
         for (String rule : rules.holding.getOrDefault(h.kind(), Set.of())) {
-            stateChanged(rule, h, found);
+            attempt(h, () -> stateChanged(rule, h, found));
         }
         Index ends = rules.ending.get(h.kind());
         if (ends != null) {
@@ -404,7 +450,7 @@ public final class Detector {
                 if (version.judges(h.at())
                         && matters(version.rule(), h)
                         && there(version.rule().where(), h)) {
-                    ends(version.rule(), h, found);
+                    attempt(h, () -> ends(version.rule(), h, found));
                 }
             }
         }
@@ -412,7 +458,7 @@ public final class Detector {
         if (begins != null) {
             for (Version version : begins.of(h.by())) {
                 if (version.judges(h.at()) && matters(version.rule(), h) && concerns(version.rule(), h)) {
-                    look(version.rule(), h, found);
+                    attempt(h, () -> look(version.rule(), h, found));
                 }
             }
         }
@@ -535,14 +581,22 @@ public final class Detector {
         Counted.Entry entry = new Counted.Entry(h.by().key(), h.at(), h.by().door());
         List<Counted.Occurrence> full =
                 counted(rule, often).count(key.get(), entry, (from, to) -> stored(rule, often, key.get(), h, from, to));
-        for (Counted.Occurrence occurrence : full) {
-            Happened last = occurrence.cause().equals(h.by().key())
-                    ? h
-                    : history.byKey(occurrence.cause())
-                            .map(e -> new Happened(e.kind(), e, occurrence.at(), Subject.of(e)))
-                            .orElse(h);
-            found.add(new Raised(
-                    rule, topic(rule, last), last.subject(), last.by(), occurrence.at(), occurrence.since()));
+        try {
+            List<Finding> some = new ArrayList<>(full.size());
+            for (Counted.Occurrence occurrence : full) {
+                Happened last = occurrence.cause().equals(h.by().key())
+                        ? h
+                        : history.byKey(occurrence.cause())
+                                .map(e -> new Happened(e.kind(), e, occurrence.at(), Subject.of(e)))
+                                .orElse(h);
+                some.add(new Raised(
+                        rule, topic(rule, last), last.subject(), last.by(), occurrence.at(), occurrence.since()));
+            }
+            found.addAll(some);
+        } catch (EventLogException e) {
+            // Counted once more, it is found then.
+            counted(rule, often).remove(key.get(), entry);
+            throw e;
         }
     }
 
@@ -593,12 +647,18 @@ public final class Detector {
                 new Passages.Passage(h.by().key(), h.at(), h.by().door().get());
         List<Passages.TooQuick> some = there.add(
                 bearer.get(), passage, known.sites(), (from, to) -> passages(rule, tooFar, bearer.get(), h, from, to));
-        for (Passages.TooQuick one : some) {
-            Event cause = one.cause().equals(h.by().key())
-                    ? h.by()
-                    : history.byKey(one.cause()).orElse(h.by());
-            Happened last = new Happened(cause.kind(), cause, one.at(), Subject.of(cause));
-            found.add(new Raised(rule, topic(rule, last), last.subject(), cause, one.at(), one.since()));
+        try {
+            for (Passages.TooQuick one : some) {
+                Event cause = one.cause().equals(h.by().key())
+                        ? h.by()
+                        : history.byKey(one.cause()).orElse(h.by());
+                Happened last = new Happened(cause.kind(), cause, one.at(), Subject.of(cause));
+                found.add(new Raised(rule, topic(rule, last), last.subject(), cause, one.at(), one.since()));
+            }
+        } catch (EventLogException e) {
+            // Read again, it is found then.
+            passages.remove(rule.id());
+            throw e;
         }
     }
 
@@ -1024,14 +1084,32 @@ public final class Detector {
      */
     List<Finding> tick(Instant now, Predicate<SystemId> inReach) {
         List<Finding> found = new ArrayList<>(0);
+        tick(now, inReach, found);
+        return found;
+    }
+
+    /** The same; what was found is there also where the log could not be read for some of it, which is looked at again. */
+    void tick(Instant now, Predicate<SystemId> inReach, List<Finding> found) {
+        unread = Optional.empty();
+        evaluateUnfinished(found);
         if (rules.watchesDoors) {
             doors.tick(now, inReach, derivedInto(found));
         }
         if (!nextOver.isAfter(now)) {
             nextOver = Instant.MAX;
-            awaited.values().forEach(those -> those.values().removeIf(a -> over(a, now, inReach, found)));
+            awaited.values().forEach(those -> those.values().removeIf(a -> isOver(a, now, inReach, found)));
         }
-        return found;
+        throwIfUnread();
+    }
+
+    private boolean isOver(Awaited a, Instant now, Predicate<SystemId> inReach, List<Finding> found) {
+        try {
+            return over(a, now, inReach, found);
+        } catch (EventLogException e) {
+            unread = Optional.of(e);
+            next(now);
+            return false;
+        }
     }
 
     private void next(Instant due) {

@@ -21,6 +21,7 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.stream.Stream;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.constraints.IntRange;
@@ -769,5 +770,80 @@ class DetectorTest {
         assertThat(stored(d, log, make.event(Kinds.PANEL_DISARMED, VAULT, 20).build()))
                 .singleElement()
                 .isInstanceOf(Detector.Contradicted.class);
+    }
+
+    private static Rule named(String id, Rule.When when) {
+        return Happening.rule(id, when);
+    }
+
+    private static Detector reading(MemoryLog log, Rule... rules) {
+        return new Detector(
+                Stream.of(rules).map(RuleTimeline::always).toList(), Known.of(() -> WALKED), History.of(log));
+    }
+
+    /** Puts an event into the log and has it evaluated while the log cannot be read. */
+    private static List<Detector.Finding> unreadable(Detector d, MemoryLog log, Event event) {
+        log.store(event);
+        List<Detector.Finding> found = new ArrayList<>();
+        log.unreadable = true;
+        assertThatThrownBy(() -> d.take(log.events.get(log.events.size() - 1), found))
+                .isInstanceOf(EventLogException.class);
+        log.unreadable = false;
+        return found;
+    }
+
+    @Test
+    void a_log_that_cannot_be_read_for_one_rule_keeps_nothing_from_the_others() {
+        MemoryLog log = new MemoryLog();
+        Detector d = reading(
+                log, named("place", refused(2, 60, Rule.Per.PLACE)), named("person", refused(2, 60, Rule.Per.PERSON)));
+        PersonId ana = new PersonId("tidewater/ana");
+        PersonId ben = new PersonId("tidewater/ben");
+        assertThat(stored(
+                        d, log, make.event(Kinds.REFUSED, VAULT, 0).person(ana).build()))
+                .isEmpty();
+        Event second = make.event(Kinds.REFUSED, VAULT, 5).person(ben).build();
+        assertThat(unreadable(d, log, second))
+                .singleElement()
+                .satisfies(f -> assertThat(f.rule().id()).isEqualTo("place"));
+        assertThat(d.take(log.events.get(1))).isEmpty();
+        assertThat(stored(
+                        d, log, make.event(Kinds.REFUSED, HALL, 10).person(ben).build()))
+                .singleElement()
+                .satisfies(f -> assertThat(f.rule().id()).isEqualTo("person"));
+    }
+
+    @Test
+    void what_followed_while_the_log_could_not_be_read_counts_once_it_can() {
+        MemoryLog log = new MemoryLog();
+        Detector d = reading(
+                log,
+                named(
+                        "forced",
+                        new Rule.Often(
+                                Set.of(Kinds.FORCED), Set.of(), Set.of(), 2, Duration.ofSeconds(60), Rule.Per.PLACE)));
+        stored(d, log, make.event(Kinds.MODE, VAULT, 0).detail("mode", "locked").build());
+        stored(d, log, make.event(Kinds.CLOSED, VAULT, 0).build());
+        assertThat(unreadable(d, log, make.event(Kinds.OPENED, VAULT, 30).build()))
+                .isEmpty();
+        assertThat(d.take(log.events.get(2))).isEmpty();
+        stored(d, log, make.event(Kinds.CLOSED, VAULT, 35).build());
+        assertThat(stored(d, log, make.event(Kinds.OPENED, VAULT, 40).build())).hasSize(1);
+    }
+
+    @Test
+    void what_did_not_follow_is_found_once_the_log_can_be_read() {
+        MemoryLog log = new MemoryLog();
+        Detector d = reading(
+                log,
+                named(
+                        "nobody",
+                        new Rule.Unfollowed(Set.of(Kinds.GRANTED), Set.of(Kinds.OPENED), Duration.ofSeconds(20))));
+        stored(d, log, make.event(Kinds.GRANTED, VAULT, 0).build());
+        log.unreadable = true;
+        assertThatThrownBy(() -> d.tick(at(30))).isInstanceOf(EventLogException.class);
+        log.unreadable = false;
+        assertThat(d.tick(at(30))).hasSize(1);
+        assertThat(d.tick(at(31))).isEmpty();
     }
 }

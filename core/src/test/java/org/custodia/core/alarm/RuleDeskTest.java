@@ -201,7 +201,11 @@ class RuleDeskTest {
             double t = 110 + i * 0.01;
             log.store(make.event(Kinds.RELEASED, VAULT, t).build());
             soon().until(() -> open_().equals(List.of("circle")));
+            // What it does is done after it is there.
+            int orders = Math.min(i + 1, AlarmWatch.MOST_ORDERS_A_MINUTE);
+            soon().until(() -> told.size() == orders);
             alarms.finish(alarms.open(IV).get(0).seen(), Outcome.DRILL, "", IV).join();
+            soon().until(() -> open_().isEmpty());
         }
         assertThat(told).hasSize(AlarmWatch.MOST_ORDERS_A_MINUTE);
         now = now.plusSeconds(61);

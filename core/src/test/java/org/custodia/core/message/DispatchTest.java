@@ -172,6 +172,7 @@ class DispatchTest {
             rig.later(Duration.ofMillis(1_001));
             soon().until(() -> tried.get() == 3);
             rig.later(Duration.ofMinutes(3));
+            soon().until(() -> tried.get() == 4);
             soon().until(() -> rig.dispatch.trouble().isPresent());
             Saying late = rig.dispatch.trouble().orElseThrow();
             assertThat(late.code()).isEqualTo("message.late");
