@@ -296,7 +296,7 @@ final class AlarmWatch implements AutoCloseable {
         }
     }
 
-    /** What was taken from the queue and not evaluated is read from the log. */
+    /** Has events that were taken from the queue and not evaluated read from the log. */
     private void readAgain() {
         synchronized (queue) {
             queue.clear();
@@ -518,7 +518,7 @@ final class AlarmWatch implements AutoCloseable {
 
     // ---- Findings
 
-    /** Looks for something, and takes what was found also where the log cannot be read for the rest. */
+    /** Handles what a search found, even if the search ends early because the log cannot be read. */
     private void find(Consumer<List<Detector.Finding>> search) {
         List<Detector.Finding> all = new ArrayList<>(2);
         try {
@@ -532,7 +532,7 @@ final class AlarmWatch implements AutoCloseable {
         try {
             found(finding);
         } catch (EventLogException e) {
-            // Nobody finds it once more.
+            // It will not be found again.
             pendingFindings.add(finding);
         }
     }

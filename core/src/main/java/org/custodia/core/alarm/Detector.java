@@ -49,7 +49,7 @@ public final class Detector {
     /** An event needs some time to be stored, so what did not follow is found that much later. */
     static final Duration PATIENCE = Duration.ofSeconds(2);
 
-    /** What followed from events, held for states that are known later. */
+    /** Derived events that are evaluated again when a state becomes known. */
     private static final int MOST_FOLLOWED = 1_000;
 
     /** What {@link DoorWatch} finds. */
@@ -83,9 +83,9 @@ public final class Detector {
     private Optional<Event> evaluated = Optional.empty();
     /** Why the log could not be read for some rule, in this evaluation. */
     private Optional<EventLogException> unread = Optional.empty();
-    /** What followed from events and is still to be evaluated, since the log could not be read for some rule. */
+    /** What DoorWatch derived and some rule still has to evaluate, since the log could not be read for it. */
     private final List<Happened> unfinished = new ArrayList<>();
-    /** What followed from events of late, for states that are known later; the oldest first. */
+    /** What DoorWatch derived last, the oldest first: a state that becomes known later may decide about it. */
     private final Deque<Happened> followed = new ArrayDeque<>();
 
     /** What was found. */
@@ -137,10 +137,10 @@ public final class Detector {
     /**
      * Something that happened, as an event says it or as it follows from one.
      *
-     * @param asOf what is being evaluated: what was evaluated before it is known
-     * @param not what was evaluated before it and is to be evaluated once more after this
+     * @param asOf the event that is being evaluated; what was evaluated before it is known
+     * @param excluded stored events that do not count yet, since they are evaluated again after this one
      */
-    private record Happened(EventKind kind, Event by, Instant at, Subject subject, Event asOf, Set<EventKey> not) {
+    private record Happened(EventKind kind, Event by, Instant at, Subject subject, Event asOf, Set<EventKey> excluded) {
         Happened(EventKind kind, Event by, Instant at, Subject subject) {
             this(kind, by, at, subject, by, Set.of());
         }
@@ -152,7 +152,7 @@ public final class Detector {
 
         /** What a stored event says, as part of the evaluation of this one. */
         Happened then(Event event) {
-            return new Happened(event.kind(), event, event.time(), Subject.of(event), asOf, not);
+            return new Happened(event.kind(), event, event.time(), Subject.of(event), asOf, excluded);
         }
 
         /** Whether no event says so itself. */
@@ -332,8 +332,8 @@ public final class Detector {
     }
 
     /**
-     * The same. Where the log cannot be read for some rules, what others found is there all the same; taken once more, the event
-     * is evaluated by those that could not.
+     * The same. If the log cannot be read for some rules, the findings of the others are kept; those rules evaluate the event when
+     * it is taken again.
      */
     void take(Event event, List<Finding> found) {
         Rules all = rules;
@@ -361,7 +361,7 @@ public final class Detector {
         throwIfUnread();
     }
 
-    /** What followed from events is evaluated again where the log could not be read: nobody says it once more. */
+    /** Evaluates what DoorWatch derived while the log could not be read; it reports each of these only once. */
     private void evaluateUnfinished(List<Finding> found) {
         if (!unfinished.isEmpty()) {
             List<Happened> all = List.copyOf(unfinished);
@@ -376,7 +376,7 @@ public final class Detector {
         }
     }
 
-    /** Does something for one rule; where the log cannot be read for it, others go on. */
+    /** Does something for one rule, so that the others go on if the log cannot be read for it. */
     private void attempt(Happened h, Runnable what) {
         try {
             what.run();
@@ -615,7 +615,7 @@ public final class Detector {
         }
         List<Counted.Entry> entries = new ArrayList<>();
         List<Instant> breaks = new ArrayList<>();
-        for (Event event : history.find(span, e -> !h.not().contains(e.key()))) {
+        for (Event event : history.find(span, e -> !h.excluded().contains(e.key()))) {
             Happened then = h.then(event);
             if (!key(often.per(), then).equals(Optional.of(key))) {
                 continue;
@@ -675,7 +675,7 @@ public final class Detector {
                 .find(
                         span,
                         e -> e.door().isPresent()
-                                && !h.not().contains(e.key())
+                                && !h.excluded().contains(e.key())
                                 && bearer(e).equals(Optional.of(bearer))
                                 && concerns(rule, h.then(e)))
                 .stream()
@@ -761,9 +761,9 @@ public final class Detector {
 
     private void evaluateAgain(StateChange change, Happened h, List<Finding> found) {
         Rule rule = change.version().rule();
-        Set<EventKey> not = new HashSet<>();
-        List<Happened> those = meanwhile(change, h, not);
-        those.forEach(e -> not.add(e.by().key()));
+        Set<EventKey> excluded = new HashSet<>();
+        List<Happened> those = meanwhile(change, h, excluded);
+        those.forEach(e -> excluded.add(e.by().key()));
         if (!change.effect().holds()) {
             noLongerConcerns(rule, those, h, found);
             return;
@@ -772,12 +772,12 @@ public final class Detector {
             if (concerns(rule, e)) {
                 look(rule, e, found);
             }
-            not.remove(e.by().key());
+            excluded.remove(e.by().key());
         }
     }
 
     /** What was evaluated before, and happened while a state was otherwise than it was taken to be; the oldest first. */
-    private List<Happened> meanwhile(StateChange change, Happened h, Set<EventKey> not) {
+    private List<Happened> meanwhile(StateChange change, Happened h, Set<EventKey> excluded) {
         Rule rule = change.version().rule();
         Holdings.Effect effect = change.effect();
         Predicate<Happened> wanted = e -> e.at().isBefore(effect.until())
@@ -792,11 +792,11 @@ public final class Detector {
                                         .asOf(h.asOf()),
                                 e -> true)
                         .stream()
-                        .map(e -> new Happened(e.kind(), e, e.time(), Subject.of(e), h.asOf(), not));
+                        .map(e -> new Happened(e.kind(), e, e.time(), Subject.of(e), h.asOf(), excluded));
         Stream<Happened> derived = followed.stream()
                 .filter(f -> rule.when().kinds().contains(f.kind()) && !f.at().isBefore(effect.from()))
                 .filter(f -> !f.kind().equals(h.kind()) || !f.by().key().equals(h.by().key()))
-                .map(f -> new Happened(f.kind(), f.by(), f.at(), f.subject(), h.asOf(), not));
+                .map(f -> new Happened(f.kind(), f.by(), f.at(), f.subject(), h.asOf(), excluded));
         return Stream.concat(stored, derived)
                 .filter(wanted)
                 .sorted(Comparator.comparing(Happened::at).thenComparing(e -> e.by().key(), Event::compareKeys))
@@ -1088,7 +1088,7 @@ public final class Detector {
         return found;
     }
 
-    /** The same; what was found is there also where the log could not be read for some of it, which is looked at again. */
+    /** The same. If the log cannot be read for some of it, the other findings are kept and the rest is tried next time. */
     void tick(Instant now, Predicate<SystemId> inReach, List<Finding> found) {
         unread = Optional.empty();
         evaluateUnfinished(found);
