@@ -332,8 +332,10 @@ public final class Detector {
     }
 
     /**
-     * The same. If the log cannot be read for some rules, the findings of the others are kept; those rules evaluate the event when
-     * it is taken again.
+     * Takes in the next event and adds what rules find to a list. If the log cannot be read for one rule, the findings of the
+     * others stay in the list, and that rule evaluates the event when it is taken again.
+     *
+     * @throws EventLogException if the log cannot be read for some rule
      */
     void take(Event event, List<Finding> found) {
         Rules all = rules;
@@ -1088,7 +1090,12 @@ public final class Detector {
         return found;
     }
 
-    /** The same. If the log cannot be read for some of it, the other findings are kept and the rest is tried next time. */
+    /**
+     * Adds to a list what did not follow by now. If the log cannot be read for one finding, the others stay in the list, and that
+     * one is tried at the next tick.
+     *
+     * @throws EventLogException if the log cannot be read for some finding
+     */
     void tick(Instant now, Predicate<SystemId> inReach, List<Finding> found) {
         unread = Optional.empty();
         evaluateUnfinished(found);

@@ -13,7 +13,7 @@ public final class Portraits {
 
     private Portraits() {}
 
-    /** The enrolled photo of somebody, a JPEG. Safe for several threads. */
+    /** A person's enrolled photo as JPEG. Thread-safe. */
     public static byte[] jpeg(Look look) {
         synchronized (DRAWN) {
             byte[] drawn = DRAWN.get(look);
